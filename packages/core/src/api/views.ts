@@ -1,0 +1,100 @@
+import type { Recipe } from '../recipe/index.js';
+
+/** What travels between server and interface. Times of day are ISO 8601. */
+
+/** How many of the strip's pictures are there, first roughly, then exactly. */
+export interface StripProgress {
+  readonly count: number;
+  readonly coarse: number;
+  readonly exact: number;
+}
+
+export interface FootageView {
+  /** SHA-256 of the file's bytes. */
+  readonly id: string;
+  readonly name: string;
+  readonly bytes: number;
+  readonly container: string;
+  readonly codec: string;
+  /** Upright, square pixels. */
+  readonly width: number;
+  readonly height: number;
+  readonly frameCount: number;
+  readonly seconds: number;
+  /** Mean frames a second. */
+  readonly frameRate: number;
+  readonly variableRate: boolean;
+  /** What was done to show it right, in words. */
+  readonly notes: readonly string[];
+  readonly strip: StripProgress;
+  readonly addedAt: string;
+}
+
+/** When each source frame appears, seconds from the first. */
+export interface FootageTimes {
+  readonly starts: readonly number[];
+  readonly duration: number;
+}
+
+/** What a finished trial measured on the file itself. */
+export interface TrialFigures {
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly frames: number;
+  readonly durationMs: number;
+  readonly colors: number;
+  /** SSIM against the full-colour reel, 0–1. */
+  readonly likeness: number;
+  /** Bytes of each frame of the reel. */
+  readonly frameBytes: readonly number[];
+  /** sRGB hexadecimal, #rrggbb. */
+  readonly palette: readonly string[];
+  readonly ms: {
+    readonly decode: number;
+    readonly compose: number;
+    readonly encode: number;
+    readonly total: number;
+  };
+}
+
+export type TrialState = 'waiting' | 'working' | 'done' | 'failed' | 'interrupted';
+
+export interface TrialView {
+  readonly id: string;
+  readonly piece: string;
+  /** A, B, C …; then AA. */
+  readonly letter: string;
+  readonly state: TrialState;
+  readonly recipe: Recipe;
+  readonly figures: TrialFigures | null;
+  /** Why it failed, for a person. */
+  readonly problem: string | null;
+  /** 0–1 and what is being done, while working. */
+  readonly progress: { readonly done: number; readonly doing: string } | null;
+  readonly createdAt: string;
+}
+
+export interface PieceView {
+  readonly id: string;
+  readonly name: string;
+  readonly recipe: Recipe;
+  /** Goes up with every save; a save names the one it came from. */
+  readonly revision: number;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+/** Server-sent events. */
+export type PondEvent =
+  | { readonly type: 'footage'; readonly footage: string; readonly strip: StripProgress }
+  | { readonly type: 'trial'; readonly trial: TrialView }
+  | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };
+
+/** Problem details (RFC 9457). */
+export interface ProblemView {
+  readonly status: number;
+  readonly code: string;
+  /** A sentence a person can act on. */
+  readonly title: string;
+}

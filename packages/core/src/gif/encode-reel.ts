@@ -1,0 +1,222 @@
+import type { PlannedReel } from '../palette/index.js';
+import { LONGEST_DELAY_CS } from '../timing/index.js';
+import { ByteSink } from './byte-sink.js';
+import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
+import { findNearColours, NEAR_COUNT, type NearColours } from './near-colours.js';
+import { type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
+
+export interface GifOptions {
+  /** One per frame, centiseconds. */
+  readonly delaysCs: readonly number[];
+  /** How often the reel is shown: 0 without end, 1 once, n times. */
+  readonly plays: number;
+  /** How far similar pixel runs may be merged, in levels; 0 writes the plan exactly. */
+  readonly squeeze: number;
+  /** Called after each frame with the share done, 0–1. */
+  readonly onProgress?: (done: number) => void;
+}
+
+export interface EncodedGif {
+  readonly bytes: Uint8Array;
+  /** Bytes of each frame of the reel, headers included; 0 where it was merged into the one before. */
+  readonly frameBytes: readonly number[];
+}
+
+/**
+ * Writes a planned reel as GIF89a: a whole first frame, then only what changes, cropped to the smallest
+ * rectangle, transparent where nothing changes. A frame that changes nothing lengthens the one before.
+ * @throws RangeError for what the format cannot hold, before the first byte.
+ */
+export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
+  const { width, height, palette, plans, durations } = reel;
+  const { delaysCs, plays, squeeze } = options;
+  if (delaysCs.length !== plans.length) {
+    throw new RangeError(`The reel has ${plans.length} frames but ${delaysCs.length} delays.`);
+  }
+  const hasDeltas = plans.length > 1;
+  const sink = new ByteSink();
+  writeScreen(sink, { width, height, palette, entries: palette.length + (hasDeltas ? 1 : 0), plays });
+  const transparent = palette.length;
+  const codeBits = minimumCodeBits(palette.length + (hasDeltas ? 1 : 0));
+  const near = findNearColours(palette);
+  const shown = plans[0].slice();
+  const whole: Rect = { left: 0, top: 0, width, height };
+
+  const frameBytes: number[] = [];
+  const stays = mergeUnchanged(reel, delaysCs);
+  for (let f = 0; f < plans.length; f++) {
+    const from = sink.length;
+    if (stays[f] > 0) {
+      const rect = f === 0 ? whole : changedRect(shown, plans[f], durations[f], width, height);
+      writeImageHeader(sink, {
+        rect,
+        delayCs: stays[f],
+        disposal: 1,
+        transparentIndex: f === 0 ? null : transparent,
+      });
+      const lzw = new LzwEncoder(sink, codeBits);
+      const image = { plan: plans[f], durations: durations[f], shown, width, rect };
+      if (f === 0) encodeFirst(lzw, image, near, squeeze);
+      else encodeDelta(lzw, image, near, squeeze, transparent);
+      lzw.finish();
+    }
+    frameBytes.push(sink.length - from);
+    options.onProgress?.((f + 1) / plans.length);
+  }
+  writeTrailer(sink);
+  return { bytes: sink.take().slice(), frameBytes };
+}
+
+/** The delay each frame is written with; 0 where its time was added to the frame before. */
+function mergeUnchanged(reel: PlannedReel, delaysCs: readonly number[]): number[] {
+  const shown = reel.plans[0].slice();
+  const stays = [...delaysCs];
+  let last = 0;
+  for (let f = 1; f < stays.length; f++) {
+    const plan = reel.plans[f];
+    const durations = reel.durations[f];
+    let changes = false;
+    for (let p = 0; p < plan.length; p++) {
+      if (durations[p] === 0 || plan[p] === shown[p]) continue;
+      shown[p] = plan[p];
+      changes = true;
+    }
+    if (!changes && stays[last] + stays[f] <= LONGEST_DELAY_CS) {
+      stays[last] += stays[f];
+      stays[f] = 0;
+    } else last = f;
+  }
+  return stays;
+}
+
+/** One image on its way out. `shown` is what the viewer has on screen, and follows what is written. */
+interface Image {
+  readonly plan: Uint8Array;
+  readonly durations: Uint16Array;
+  readonly shown: Uint8Array;
+  readonly width: number;
+  readonly rect: Rect;
+}
+
+/** The smallest rectangle of pixels whose index changes; a single pixel where none does. */
+function changedRect(
+  shown: Uint8Array,
+  plan: Uint8Array,
+  durations: Uint16Array,
+  width: number,
+  height: number,
+): Rect {
+  let left = width;
+  let right = -1;
+  let top = height;
+  let bottom = -1;
+  for (let y = 0, p = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, p++) {
+      if (durations[p] === 0 || plan[p] === shown[p]) continue;
+      if (x < left) left = x;
+      if (x > right) right = x;
+      if (y < top) top = y;
+      bottom = y;
+    }
+  }
+  if (bottom < 0) return { left: 0, top: 0, width: 1, height: 1 };
+  return { left, top, width: right - left + 1, height: bottom - top + 1 };
+}
+
+/** The squared error (×7) that a pixel may keep for its segment's duration. */
+function allowance(squeeze: number, duration: number): number {
+  return (7 * squeeze * squeeze) / duration;
+}
+
+function encodeFirst(lzw: LzwEncoder, image: Image, near: NearColours, squeeze: number): void {
+  const { plan, durations, shown } = image;
+  for (let p = 0; p < plan.length; p++) {
+    const index = plan[p];
+    if (lzw.prefix < 0) {
+      lzw.prefix = index;
+      continue;
+    }
+    const known = lzw.child(index);
+    if (known >= 0) {
+      lzw.prefix = known;
+      continue;
+    }
+    const standIn = squeeze > 0 ? knownNear(lzw, near, index, allowance(squeeze, durations[p])) : -1;
+    if (standIn < 0) {
+      lzw.breakBefore(index);
+      continue;
+    }
+    lzw.prefix = lzw.child(standIn);
+    shown[p] = standIn;
+  }
+}
+
+/**
+ * Greedy over the strings already known: a pixel that need not change may be written as transparent or as
+ * what it shows; one that must is tried exactly, then left as it is if that is near enough, then as one of the
+ * nearest colours.
+ */
+function encodeDelta(
+  lzw: LzwEncoder,
+  image: Image,
+  near: NearColours,
+  squeeze: number,
+  transparent: number,
+): void {
+  const { plan, durations, shown, width, rect } = image;
+  const { distance } = near;
+  for (let y = rect.top; y < rect.top + rect.height; y++) {
+    const end = y * width + rect.left + rect.width;
+    for (let p = y * width + rect.left; p < end; p++) {
+      const duration = durations[p];
+      const now = shown[p];
+      const keeps = duration === 0 || plan[p] === now;
+      const index = keeps ? transparent : plan[p];
+      if (lzw.prefix < 0) {
+        lzw.prefix = index;
+        if (!keeps) shown[p] = index;
+        continue;
+      }
+      let known = lzw.child(index);
+      if (known >= 0) {
+        lzw.prefix = known;
+        if (!keeps) shown[p] = index;
+        continue;
+      }
+      if (keeps) {
+        known = lzw.child(now);
+        if (known >= 0) lzw.prefix = known;
+        else lzw.breakBefore(transparent);
+        continue;
+      }
+      if (squeeze > 0) {
+        const allowed = allowance(squeeze, duration);
+        if (distance[(index << 8) | now] <= allowed) {
+          known = lzw.child(transparent);
+          if (known >= 0) {
+            lzw.prefix = known;
+            continue;
+          }
+        }
+        const standIn = knownNear(lzw, near, index, allowed);
+        if (standIn >= 0) {
+          lzw.prefix = lzw.child(standIn);
+          shown[p] = standIn;
+          continue;
+        }
+      }
+      lzw.breakBefore(index);
+      shown[p] = index;
+    }
+  }
+}
+
+/** The nearest colour within the allowance that goes on a known string; −1 if there is none. */
+function knownNear(lzw: LzwEncoder, near: NearColours, index: number, allowed: number): number {
+  for (let k = index * NEAR_COUNT; k < (index + 1) * NEAR_COUNT; k++) {
+    const candidate = near.near[k];
+    if (candidate < 0 || near.distance[(index << 8) | candidate] > allowed) return -1;
+    if (lzw.child(candidate) >= 0) return candidate;
+  }
+  return -1;
+}

@@ -1,0 +1,5 @@
+export { buildPalette } from './build-palette.js';
+export type { Rgb } from './colour-cube.js';
+export { DITHER_NAMES, type DitherName } from './dithers/index.js';
+export { mapColours, type PlannedReel, paletteSpacing } from './map-colours.js';
+export { colourDistance, createNearestColour, type NearestColour, nearestColourBySearch } from './nearest.js';

@@ -1,0 +1,53 @@
+import type { SettledReel } from '../settle/index.js';
+import type { Rgb } from './colour-cube.js';
+import { DITHERS, type DitherName } from './dithers/index.js';
+import { colourDistance, createNearestColour } from './nearest.js';
+
+/** A settled reel in palette indices: `plans[f][p]` holds where `durations[f][p] > 0`. */
+export interface PlannedReel {
+  readonly width: number;
+  readonly height: number;
+  readonly palette: readonly Rgb[];
+  readonly plans: readonly Uint8Array[];
+  readonly durations: readonly Uint16Array[];
+}
+
+/**
+ * Chooses the palette index of every segment.
+ * @param strength 0–100 per cent of the dither's full effect.
+ */
+export function mapColours(
+  reel: SettledReel,
+  palette: readonly Rgb[],
+  dither: DitherName,
+  strength: number,
+): PlannedReel {
+  const { width, height } = reel.frames[0];
+  const context = {
+    palette,
+    nearest: createNearestColour(palette),
+    strength: strength / 100,
+    spacing: paletteSpacing(palette),
+  };
+  const apply = DITHERS[dither];
+  const plans = reel.frames.map((frame, f) => {
+    const plan = new Uint8Array(width * height);
+    apply(frame, reel.durations[f], plan, context);
+    return plan;
+  });
+  return { width, height, palette, plans, durations: reel.durations };
+}
+
+/** Mean distance from a palette colour to its nearest other one, in levels; 0 for a single colour. */
+export function paletteSpacing(palette: readonly Rgb[]): number {
+  if (palette.length < 2) return 0;
+  let sum = 0;
+  for (const colour of palette) {
+    let best = Number.POSITIVE_INFINITY;
+    for (const other of palette) {
+      if (other !== colour) best = Math.min(best, colourDistance(colour, other));
+    }
+    sum += Math.sqrt(best / 7);
+  }
+  return sum / palette.length;
+}

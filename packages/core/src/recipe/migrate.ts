@@ -1,0 +1,61 @@
+import { RECIPE_VERSION, type Recipe } from './recipe.js';
+import { recipeSchema } from './schema.js';
+
+/** A recipe as it was read, before anything is known of it. */
+type Unread = Readonly<Record<string, unknown>>;
+
+/** One named step from the version before to this one. Pure. */
+interface MigrationStep {
+  readonly version: number;
+  readonly name: string;
+  readonly up: (recipe: Unread) => Unread;
+}
+
+/** Steps 2, 3, … without a gap; version 1 is where the document began. */
+const STEPS: readonly MigrationStep[] = [];
+
+export type RecipeReading =
+  | { readonly type: 'ok'; readonly recipe: Recipe }
+  | {
+      readonly type: 'error';
+      readonly reason: 'not-a-recipe' | 'too-new' | 'invalid';
+      readonly message: string;
+    };
+
+/**
+ * Brings a stored recipe of any earlier version to today's. Failure is a value with a sentence for a
+ * person, never an exception.
+ */
+export function readRecipe(stored: unknown): RecipeReading {
+  if (typeof stored !== 'object' || stored === null || !('version' in stored)) {
+    return { type: 'error', reason: 'not-a-recipe', message: 'This is not a recipe: it has no version.' };
+  }
+  const version = (stored as Unread).version;
+  if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) {
+    return {
+      type: 'error',
+      reason: 'not-a-recipe',
+      message: 'This recipe’s version is not a number from 1.',
+    };
+  }
+  if (version > RECIPE_VERSION) {
+    return {
+      type: 'error',
+      reason: 'too-new',
+      message: `This recipe was made by a later Muted Pond (recipe version ${version}; this one reads up to ${RECIPE_VERSION}). Update Muted Pond to open it.`,
+    };
+  }
+  let recipe = stored as Unread;
+  for (const step of STEPS) {
+    if (step.version > version) recipe = { ...step.up(recipe), version: step.version };
+  }
+  const { error, value } = recipeSchema.validate(recipe, { abortEarly: false, convert: false });
+  if (error) {
+    return {
+      type: 'error',
+      reason: 'invalid',
+      message: `This recipe cannot be used: ${error.details.map((detail) => detail.message).join('; ')}.`,
+    };
+  }
+  return { type: 'ok', recipe: value };
+}

@@ -1,0 +1,42 @@
+import type { DitherName } from '../palette/index.js';
+import type { Span } from '../timing/index.js';
+
+/** The version of the document that this code writes. */
+export const RECIPE_VERSION = 1;
+
+/** A source by the SHA-256 of its bytes, lower-case hexadecimal. */
+export interface FootageSource {
+  readonly kind: 'footage';
+  readonly hash: string;
+}
+
+/** How the reel is made into a light file. */
+export interface WeighSettings {
+  /** Width of the picture in pixels, 16–1920; a source is never enlarged. */
+  readonly width: number;
+  /** Frames a second, 1–50. */
+  readonly frameRate: number;
+  /** Palette entries, 2–256. */
+  readonly colors: number;
+  readonly dither: DitherName;
+  /** Per cent of the dither's full effect, 0–100. */
+  readonly ditherStrength: number;
+  /** How much a pixel must change before it is redrawn, in levels, 0–100. */
+  readonly settle: number;
+  /** How far similar pixel runs may be merged, in levels, 0–100. */
+  readonly squeeze: number;
+}
+
+/**
+ * Every setting of a piece. The result is a pure function of this document and its sources; nothing
+ * else may enter.
+ */
+export interface Recipe {
+  readonly version: typeof RECIPE_VERSION;
+  readonly sources: readonly FootageSource[];
+  /** Whole source frames, end exclusive. */
+  readonly span: Span;
+  /** How often the loop is seen: 0 without end, else 1–65535 times. */
+  readonly plays: number;
+  readonly weigh: WeighSettings;
+}

@@ -1,0 +1,1 @@
+export { type SettledReel, type SettleTolerance, STRIP_ROWS, settle } from './settle.js';

@@ -1,0 +1,48 @@
+import { mkdirSync } from 'node:fs';
+import { type DynamicModule, Global, Module } from '@nestjs/common';
+import { ServeStaticModule } from '@nestjs/serve-static';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { databaseOptions } from './database/options.js';
+import { DemoShelf } from './demo/demo-shelf.js';
+import { FootageModule } from './footage/index.js';
+import { PiecesModule } from './pieces/index.js';
+import { dataFolders, SETTINGS, type Settings } from './settings.js';
+import { StorageModule } from './storage/index.js';
+import { StorageSweep } from './storage-sweep.js';
+import { TrialsModule } from './trials/index.js';
+import { WorkModule } from './work/index.js';
+
+@Global()
+@Module({})
+class SettingsModule {
+  static with(settings: Settings): DynamicModule {
+    return {
+      module: SettingsModule,
+      providers: [{ provide: SETTINGS, useValue: settings }],
+      exports: [SETTINGS],
+    };
+  }
+}
+
+@Module({})
+export class AppModule {
+  static with(settings: Settings): DynamicModule {
+    mkdirSync(settings.dataDir, { recursive: true });
+    return {
+      module: AppModule,
+      imports: [
+        SettingsModule.with(settings),
+        TypeOrmModule.forRoot(databaseOptions(dataFolders(settings.dataDir).database)),
+        ...(settings.webDir
+          ? [ServeStaticModule.forRoot({ rootPath: settings.webDir, exclude: ['/api/{*rest}'] })]
+          : []),
+        StorageModule,
+        WorkModule,
+        FootageModule,
+        TrialsModule,
+        PiecesModule,
+      ],
+      providers: [StorageSweep, DemoShelf],
+    };
+  }
+}

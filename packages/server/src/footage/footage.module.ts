@@ -1,0 +1,15 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { FootageController } from './footage.controller.js';
+import { Footage } from './footage.entity.js';
+import { FootageService } from './footage.service.js';
+import { FrameService } from './frame.service.js';
+import { StripService } from './strip.service.js';
+
+@Module({
+  imports: [TypeOrmModule.forFeature([Footage])],
+  controllers: [FootageController],
+  providers: [FootageService, StripService, FrameService],
+  exports: [FootageService],
+})
+export class FootageModule {}

@@ -1,0 +1,3 @@
+export { Footage } from './footage.entity.js';
+export { FootageModule } from './footage.module.js';
+export { FootageService } from './footage.service.js';

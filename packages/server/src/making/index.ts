@@ -1,0 +1,1 @@
+export { type MadeGif, type MakingProgress, type MakingTask, makeGif } from './make-gif.js';

@@ -1,0 +1,135 @@
+import type { TrialFigures } from '@muted-pond/core/api';
+import { playGif, readGif } from '@muted-pond/core/gif';
+import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { createComposer, planRender, type RenderPlan, renderGif } from '@muted-pond/core/render';
+import { createLikenessMeter } from '@muted-pond/core/weigh';
+import { decodeFrames, frameTimes, type VideoFacts } from '../media/index.js';
+import { ComposedReels } from './composed-reels.js';
+
+/** Everything a worker needs to make one file. Plain data: it travels between threads. */
+export interface MakingTask {
+  readonly path: string;
+  readonly name: string;
+  readonly facts: VideoFacts;
+  readonly recipe: Recipe;
+}
+
+export interface MadeGif {
+  readonly bytes: Uint8Array;
+  readonly figures: TrialFigures;
+}
+
+export interface MakingProgress {
+  /** 0–1 over the whole. */
+  readonly done: number;
+  readonly doing: string;
+}
+
+const DOING = {
+  settle: 'settling the pixels',
+  palette: 'choosing colours',
+  dither: 'laying colours',
+  write: 'writing the file',
+} as const;
+
+/** Shares of the whole for progress, as measured on the demo footage. */
+const DECODE_SHARE = 0.45;
+const ENCODE_SHARE = 0.45;
+
+const reels = new ComposedReels();
+
+export interface MakingOptions {
+  readonly onProgress?: (progress: MakingProgress) => void;
+  /** Compare the finished file with the reel; else its likeness is given as NaN. */
+  readonly measure?: boolean;
+}
+
+/** Recipe and source to a finished file and its figures: the one way, for the server and the command line. */
+export async function makeGif(task: MakingTask, options: MakingOptions = {}): Promise<MadeGif> {
+  const { recipe, facts } = task;
+  const { onProgress = () => {}, measure = true } = options;
+  const started = performance.now();
+  const plan = planRender(recipe, frameTimes(facts), facts);
+  const composed = await composeReel(task, plan, onProgress);
+  const encodeFrom = performance.now();
+  const working = composed.frames.map((frame) => createFrame(frame.width, frame.height, frame.rgba.slice()));
+  const gif = renderGif(working, plan.reel, recipe.weigh, recipe.plays, ({ step, done }) =>
+    onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done }),
+  );
+  const encoded = performance.now();
+  onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
+
+  const delays = plan.reel.map((pick) => pick.delayCs);
+  const likeness = measure ? measureSsim(composed.frames, gif.bytes, delays) : Number.NaN;
+
+  return {
+    bytes: gif.bytes,
+    figures: {
+      bytes: gif.bytes.length,
+      width: plan.size.width,
+      height: plan.size.height,
+      frames: plan.reel.length,
+      durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
+      colors: gif.palette.length,
+      likeness,
+      frameBytes: gif.frameBytes,
+      palette: gif.palette.map(
+        (colour) => `#${colour.map((level) => level.toString(16).padStart(2, '0')).join('')}`,
+      ),
+      ms: {
+        decode: Math.round(composed.decodeMs),
+        compose: Math.round(composed.composeMs),
+        encode: Math.round(encoded - encodeFrom),
+        total: Math.round(performance.now() - started),
+      },
+    },
+  };
+}
+
+/** Reads the finished file back and compares what a viewer would show with the reel. */
+function measureSsim(reel: readonly PixelFrame[], bytes: Uint8Array, delays: readonly number[]): number {
+  const meter = createLikenessMeter();
+  let shown = 0;
+  for (const picture of playGif(readGif(bytes), delays)) meter.add(reel[shown++], picture);
+  return meter.result().ssim;
+}
+
+interface ComposedReel {
+  readonly frames: readonly PixelFrame[];
+  readonly decodeMs: number;
+  readonly composeMs: number;
+}
+
+async function composeReel(
+  { path, name, facts }: MakingTask,
+  plan: RenderPlan,
+  onProgress: (progress: MakingProgress) => void,
+): Promise<ComposedReel> {
+  const key = JSON.stringify([path, plan.size, plan.reel.map((pick) => pick.source)]);
+  const kept = reels.get(key);
+  if (kept) return { frames: kept, decodeMs: 0, composeMs: 0 };
+
+  const compose = createComposer(facts, plan);
+  const wanted = [...new Set(plan.reel.map((pick) => pick.source))].sort((a, b) => a - b);
+  const bySource = new Map<number, PixelFrame>();
+  const started = performance.now();
+  let composeMs = 0;
+  const size = { width: facts.width, height: facts.height };
+  for await (const { frame, data } of decodeFrames({
+    path,
+    name,
+    facts,
+    frames: wanted,
+    size,
+    format: 'rgba',
+  })) {
+    const from = performance.now();
+    bySource.set(frame, compose(createFrame(size.width, size.height, data)));
+    composeMs += performance.now() - from;
+    onProgress({ doing: 'reading the footage', done: (DECODE_SHARE * bySource.size) / wanted.length });
+  }
+  const frames = plan.reel.map((pick) => bySource.get(pick.source) as PixelFrame);
+  reels.put(key, frames);
+  return { frames, decodeMs: performance.now() - started - composeMs, composeMs };
+}

@@ -1,0 +1,128 @@
+import { type ChildProcessByStdio, spawn } from 'node:child_process';
+import type { Readable } from 'node:stream';
+import { MediaError } from './media-error.js';
+
+/** What the decoder may read: containers of moving pictures, and none that name other files. */
+const CONTAINERS = [
+  'mov', // MP4, MOV, 3GP
+  'matroska', // MKV, WebM
+  'avi',
+  'mpeg', // program streams
+  'mpegts',
+  'mpegvideo',
+  'm4v',
+  'h264',
+  'hevc',
+  'flv',
+  'asf', // WMV
+  'ogg',
+  'mxf',
+  'ivf',
+  'nut',
+];
+
+/** More pixels than this in one picture are refused before anything is decoded. */
+export const MOST_PIXELS = 8192 * 4608;
+
+/** Address space of one decoder process, KiB. */
+const MOST_MEMORY_KIB = 6 * 1024 * 1024;
+/** Standard error that is kept to find the reason of a failure, characters. */
+const MOST_COMPLAINT = 8000;
+
+/** Options before `-i`: no network, no containers but the known ones, no huge pictures. */
+export const SAFE_INPUT: readonly string[] = [
+  ...['-protocol_whitelist', 'file,pipe'],
+  ...['-format_whitelist', CONTAINERS.join(',')],
+  ...['-max_pixels', String(MOST_PIXELS)],
+];
+
+export interface DecoderRun {
+  readonly stdout: Readable;
+  /** Settles when the process has ended. @throws MediaError too_slow, decoder_missing, or DecoderComplaint. */
+  readonly ended: Promise<void>;
+  /** Ends the process now; `ended` then settles without an error. */
+  stop(): void;
+}
+
+/** The decoder ended with a complaint; the caller knows which file and what it means there. */
+export class DecoderComplaint extends Error {
+  override readonly name = 'DecoderComplaint';
+
+  constructor(readonly complaint: string) {
+    super(`The decoder ended with: ${complaint}`);
+  }
+}
+
+/**
+ * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It writes only to its standard output, so it
+ * also ends when this process does.
+ */
+export function runDecoder(
+  program: 'ffmpeg' | 'ffprobe',
+  args: readonly string[],
+  timeLimitMs: number,
+): DecoderRun {
+  // The shell sets the memory limit and then becomes the decoder; arguments are never parsed by it.
+  const child: ChildProcessByStdio<null, Readable, Readable> = spawn(
+    'sh',
+    ['-c', `ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null; exec "$0" "$@"`, program, ...args],
+    { stdio: ['ignore', 'pipe', 'pipe'] },
+  );
+  let complaint = '';
+  let stopped = false;
+  let late = false;
+  child.stderr.setEncoding('utf8');
+  child.stderr.on('data', (text: string) => {
+    if (complaint.length < MOST_COMPLAINT) complaint += text;
+  });
+  const timer = setTimeout(() => {
+    late = true;
+    child.kill('SIGKILL');
+  }, timeLimitMs);
+  const ended = new Promise<void>((resolve, reject) => {
+    child.on('error', reject);
+    child.on('close', (code) => {
+      clearTimeout(timer);
+      if (stopped || (code === 0 && !late)) resolve();
+      else if (late) {
+        reject(
+          new MediaError(
+            'too_slow',
+            `Reading this file took longer than ${Math.round(timeLimitMs / 1000)} s and was stopped. Try a shorter or smaller version of it.`,
+          ),
+        );
+      } else if (code === 127) {
+        reject(
+          new MediaError(
+            'decoder_missing',
+            'ffmpeg is not installed. Install it (Debian: apt-get install ffmpeg).',
+          ),
+        );
+      } else reject(new DecoderComplaint(complaint.trim() || `exit code ${code}`));
+    });
+  });
+  // Someone always looks at `ended`, but maybe only after the output was read.
+  ended.catch(() => {});
+  return {
+    stdout: child.stdout,
+    ended,
+    stop() {
+      stopped = true;
+      child.kill('SIGKILL');
+    },
+  };
+}
+
+/** Runs to the end and gives the whole standard output as text. */
+export async function decoderText(
+  program: 'ffmpeg' | 'ffprobe',
+  args: readonly string[],
+  timeLimitMs: number,
+): Promise<string> {
+  const run = runDecoder(program, args, timeLimitMs);
+  run.stdout.setEncoding('utf8');
+  const parts: string[] = [];
+  for await (const part of run.stdout) parts.push(part as string);
+  await run.ended;
+  return parts.join('');
+}

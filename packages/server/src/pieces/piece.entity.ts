@@ -1,0 +1,30 @@
+import type { Recipe } from '@muted-pond/core/recipe';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+/** One loop in the making. */
+@Entity({ name: 'piece' })
+export class Piece {
+  @PrimaryColumn({ type: 'text' })
+  id!: string;
+
+  @Column({ type: 'text' })
+  name!: string;
+
+  @Column({ type: 'simple-json' })
+  recipe!: Recipe;
+
+  @Column({ type: 'integer' })
+  revision!: number;
+
+  /** ISO 8601. */
+  @Column({ type: 'text' })
+  createdAt!: string;
+
+  /** ISO 8601. */
+  @Column({ type: 'text' })
+  updatedAt!: string;
+
+  /** ISO 8601; set while a deletion can still be undone. */
+  @Column({ type: 'text', nullable: true })
+  deletedAt!: string | null;
+}

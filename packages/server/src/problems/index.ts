@@ -1,0 +1,2 @@
+export { ProblemFilter, toProblem } from './problem.filter.js';
+export { notFound, Problem } from './problem.js';

@@ -1,0 +1,55 @@
+import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
+import type { Response } from 'express';
+import { MediaError } from '../media/index.js';
+import { Problem } from './problem.js';
+
+/** Every error leaves as application/problem+json (RFC 9457) with a title a person can act on. */
+@Catch()
+export class ProblemFilter implements ExceptionFilter {
+  private readonly log = new Logger('problem');
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    const problem = toProblem(error);
+    if (problem.status >= 500) this.log.error(error instanceof Error ? error.stack : String(error));
+    if (response.headersSent) {
+      response.destroy();
+      return;
+    }
+    response
+      .status(problem.status)
+      .type('application/problem+json')
+      .send({
+        type: 'about:blank',
+        status: problem.status,
+        code: problem.code,
+        title: problem.message,
+        ...problem.more,
+      });
+  }
+}
+
+export function toProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (error instanceof MediaError) return new Problem(422, error.code, error.message);
+  if (error instanceof RangeError) return new Problem(422, 'out_of_range', error.message);
+  if (isDiskFull(error)) {
+    return new Problem(
+      507,
+      'disk_full',
+      'The disk is full. Free some space and try again; nothing half-done was kept.',
+    );
+  }
+  if (error instanceof HttpException) {
+    const body = error.getResponse();
+    const detail = typeof body === 'object' && 'message' in body ? body.message : error.message;
+    const sentence = Array.isArray(detail) ? detail.join('; ') : String(detail);
+    return new Problem(error.getStatus(), 'request_refused', sentence);
+  }
+  return new Problem(500, 'internal', 'Something went wrong on the server. Try again; nothing was lost.');
+}
+
+export function isDiskFull(error: unknown): boolean {
+  const code = (error as { code?: string } | null)?.code;
+  return code === 'ENOSPC' || code === 'EDQUOT' || code === 'SQLITE_FULL';
+}

@@ -1,0 +1,21 @@
+/** What a person can be told about; sent as problem details (RFC 9457). */
+export class Problem extends Error {
+  override readonly name = 'Problem';
+
+  /**
+   * @param code stable, for programs.
+   * @param message a sentence: what is wrong with which thing, and what to do.
+   */
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly more: Readonly<Record<string, unknown>> = {},
+  ) {
+    super(message);
+  }
+}
+
+export function notFound(what: string): Problem {
+  return new Problem(404, 'not_found', `This ${what} is not here any more. Go back to the shelf.`);
+}

@@ -1,0 +1,51 @@
+import { join } from 'node:path';
+import Joi from 'joi';
+
+/** Where things lie and how much is allowed; read once at the start. */
+export interface Settings {
+  readonly port: number;
+  /** Everything that is kept: database, blobs, cache, half uploads. */
+  readonly dataDir: string;
+  /** The built interface; empty in development. */
+  readonly webDir: string;
+  /** Footage to put on an empty shelf; empty for none. */
+  readonly demoDir: string;
+  /** Largest upload, bytes. */
+  readonly mostUploadBytes: number;
+}
+
+export const SETTINGS = Symbol('settings');
+
+const schema = Joi.object({
+  MUTED_POND_PORT: Joi.number().integer().min(0).max(65535).default(4173),
+  MUTED_POND_DATA: Joi.string().default('data'),
+  MUTED_POND_WEB: Joi.string().allow('').default(''),
+  MUTED_POND_DEMO: Joi.string().allow('').default(''),
+  MUTED_POND_MOST_UPLOAD: Joi.number()
+    .integer()
+    .min(1)
+    .default(8 * 1024 ** 3),
+}).unknown(true);
+
+/** @throws Error naming every variable that is wrong. */
+export function readSettings(environment: NodeJS.ProcessEnv): Settings {
+  const { value, error } = schema.validate(environment, { abortEarly: false });
+  if (error) throw new Error(`Settings: ${error.message}`);
+  return {
+    port: value.MUTED_POND_PORT,
+    dataDir: value.MUTED_POND_DATA,
+    webDir: value.MUTED_POND_WEB,
+    demoDir: value.MUTED_POND_DEMO,
+    mostUploadBytes: value.MUTED_POND_MOST_UPLOAD,
+  };
+}
+
+/** The folders below the data folder, each with one owner. */
+export function dataFolders(dataDir: string) {
+  return {
+    database: join(dataDir, 'muted-pond.sqlite'),
+    blobs: join(dataDir, 'blobs'),
+    incoming: join(dataDir, 'incoming'),
+    cache: join(dataDir, 'cache'),
+  };
+}

@@ -1,0 +1,119 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { createReadStream, createWriteStream, type ReadStream } from 'node:fs';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { Problem } from '../problems/index.js';
+
+/** A file on its way in: complete and hashed, but nobody's yet. Ends by `keep` or `discard`. */
+export interface IncomingFile {
+  readonly hash: string;
+  readonly bytes: number;
+  readonly path: string;
+  /** Moves it into the store; the same content is kept once. */
+  keep(): Promise<void>;
+  discard(): Promise<void>;
+}
+
+/** Immutable files named by the SHA-256 of their bytes. */
+export class BlobStore {
+  constructor(
+    private readonly blobsDir: string,
+    private readonly incomingDir: string,
+  ) {}
+
+  /** Makes the folders and throws away what a crash left half received. */
+  async open(): Promise<void> {
+    await rm(this.incomingDir, { recursive: true, force: true });
+    await mkdir(this.incomingDir, { recursive: true });
+    await mkdir(this.blobsDir, { recursive: true });
+  }
+
+  pathOf(hash: string): string {
+    return join(this.blobsDir, hash.slice(0, 2), hash);
+  }
+
+  read(hash: string): ReadStream {
+    return createReadStream(this.pathOf(hash));
+  }
+
+  async has(hash: string): Promise<boolean> {
+    return stat(this.pathOf(hash)).then(
+      () => true,
+      () => false,
+    );
+  }
+
+  /**
+   * Streams to disk while hashing. Whatever goes wrong, nothing is left behind.
+   * @throws Problem `too_large` past `mostBytes`; the stream's own error when it breaks off.
+   */
+  async receive(stream: NodeJS.ReadableStream, name: string, mostBytes: number): Promise<IncomingFile> {
+    const path = join(this.incomingDir, randomUUID());
+    const hash = createHash('sha256');
+    let bytes = 0;
+    const count = new Transform({
+      transform(chunk: Buffer, _encoding, done) {
+        bytes += chunk.length;
+        if (bytes > mostBytes) {
+          done(
+            new Problem(
+              413,
+              'too_large',
+              `“${name}” is larger than the ${Math.floor(mostBytes / 1024 ** 2)} MiB that can be taken. Trim it first.`,
+            ),
+          );
+          return;
+        }
+        hash.update(chunk);
+        done(null, chunk);
+      },
+    });
+    const discard = () => rm(path, { force: true });
+    try {
+      await pipeline(stream, count, createWriteStream(path, { flags: 'wx' }));
+    } catch (error) {
+      await discard();
+      throw error;
+    }
+    const digest = hash.digest('hex');
+    return {
+      hash: digest,
+      bytes,
+      path,
+      keep: () => this.adopt(path, digest),
+      discard,
+    };
+  }
+
+  /** Keeps bytes that were made here. @returns their hash. */
+  async put(bytes: Uint8Array): Promise<string> {
+    const incoming = await this.receive(singleChunk(bytes), 'file', Number.POSITIVE_INFINITY);
+    await incoming.keep();
+    return incoming.hash;
+  }
+
+  /** Removes every blob whose hash nobody names. @returns how many went. */
+  async sweep(isWanted: (hash: string) => boolean): Promise<number> {
+    let gone = 0;
+    for (const folder of await readdir(this.blobsDir)) {
+      for (const hash of await readdir(join(this.blobsDir, folder))) {
+        if (isWanted(hash)) continue;
+        await rm(this.pathOf(hash), { force: true });
+        gone++;
+      }
+    }
+    return gone;
+  }
+
+  private async adopt(path: string, hash: string): Promise<void> {
+    const target = this.pathOf(hash);
+    await mkdir(dirname(target), { recursive: true });
+    await rename(path, target);
+  }
+}
+
+function singleChunk(bytes: Uint8Array): NodeJS.ReadableStream {
+  return Readable.from([Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)]);
+}

@@ -1,0 +1,3 @@
+export { BlobStore, type IncomingFile } from './blob-store.js';
+export { PictureCache } from './picture-cache.js';
+export { StorageModule } from './storage.module.js';

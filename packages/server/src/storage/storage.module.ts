@@ -1,0 +1,27 @@
+import { Global, Module } from '@nestjs/common';
+import { dataFolders, SETTINGS, type Settings } from '../settings.js';
+import { BlobStore } from './blob-store.js';
+import { PictureCache } from './picture-cache.js';
+
+@Global()
+@Module({
+  providers: [
+    {
+      provide: BlobStore,
+      inject: [SETTINGS],
+      useFactory: async ({ dataDir }: Settings) => {
+        const folders = dataFolders(dataDir);
+        const store = new BlobStore(folders.blobs, folders.incoming);
+        await store.open();
+        return store;
+      },
+    },
+    {
+      provide: PictureCache,
+      inject: [SETTINGS],
+      useFactory: ({ dataDir }: Settings) => new PictureCache(dataFolders(dataDir).cache),
+    },
+  ],
+  exports: [BlobStore, PictureCache],
+})
+export class StorageModule {}

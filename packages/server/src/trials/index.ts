@@ -1,0 +1,3 @@
+export { Trial } from './trial.entity.js';
+export { TrialsModule } from './trials.module.js';
+export { TrialsService } from './trials.service.js';

@@ -1,0 +1,48 @@
+import type { TrialFigures, TrialState } from '@muted-pond/core/api';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn } from 'typeorm';
+import { Piece } from '../pieces/index.js';
+
+/** One finished file (or one being made) with the settings it came from and its figures. */
+@Entity({ name: 'trial' })
+export class Trial {
+  @PrimaryColumn({ type: 'text' })
+  id!: string;
+
+  @ManyToOne(() => Piece, { onDelete: 'CASCADE', nullable: false })
+  @JoinColumn({ name: 'pieceId' })
+  piece?: Piece;
+
+  @Index()
+  @Column({ type: 'text' })
+  pieceId!: string;
+
+  /** 0 is A. Counted up within the piece, never used twice. */
+  @Column({ type: 'integer' })
+  ordinal!: number;
+
+  /** Hash of recipe, sources and engine version: the same key is the same file. */
+  @Index()
+  @Column({ type: 'text' })
+  key!: string;
+
+  @Column({ type: 'text' })
+  state!: TrialState;
+
+  @Column({ type: 'simple-json' })
+  recipe!: Recipe;
+
+  @Column({ type: 'simple-json', nullable: true })
+  figures!: TrialFigures | null;
+
+  /** SHA-256 of the finished file. */
+  @Column({ type: 'text', nullable: true })
+  blob!: string | null;
+
+  @Column({ type: 'text', nullable: true })
+  problem!: string | null;
+
+  /** ISO 8601. */
+  @Column({ type: 'text' })
+  createdAt!: string;
+}

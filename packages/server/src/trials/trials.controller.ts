@@ -1,0 +1,69 @@
+import { createReadStream } from 'node:fs';
+import { type NewTrial, newTrialSchema, type TrialView } from '@muted-pond/core/api';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Inject,
+  Param,
+  Post,
+  Query,
+  Res,
+  StreamableFile,
+} from '@nestjs/common';
+import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { openApiSchema } from '../open-api.js';
+import { TrialsService } from './trials.service.js';
+
+@ApiTags('trials')
+@Controller('api')
+export class TrialsController {
+  constructor(@Inject(TrialsService) private readonly trials: TrialsService) {}
+
+  @Get('pieces/:piece/trials')
+  @ApiOperation({ summary: 'The trials of a piece, oldest first' })
+  list(@Param('piece') piece: string): Promise<TrialView[]> {
+    return this.trials.list(piece);
+  }
+
+  @Get('trials/newest')
+  @ApiOperation({ summary: 'The newest finished trial of every piece' })
+  newest(): Promise<TrialView[]> {
+    return this.trials.newest();
+  }
+
+  @Post('pieces/:piece/trials')
+  @ApiOperation({ summary: 'Make the file of a recipe; the same recipe again costs nothing' })
+  @ApiBody({ schema: openApiSchema(newTrialSchema) })
+  request(
+    @Param('piece') piece: string,
+    @Body({ schema: newTrialSchema }) body: NewTrial,
+  ): Promise<TrialView> {
+    return this.trials.request(piece, body.recipe);
+  }
+
+  @Delete('trials/:id')
+  @ApiOperation({ summary: 'Stop and forget a trial' })
+  delete(@Param('id') id: string): Promise<void> {
+    return this.trials.delete(id);
+  }
+
+  @Get('trials/:id/file')
+  @ApiOperation({ summary: 'The finished file; with `saveAs` as a download under that name' })
+  @ApiQuery({ name: 'saveAs', required: false })
+  async file(
+    @Param('id') id: string,
+    @Query('saveAs') saveAs: string | undefined,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const { trial, path } = await this.trials.file(id);
+    response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+    if (saveAs) response.attachment(saveAs);
+    return new StreamableFile(createReadStream(path), {
+      type: 'image/gif',
+      length: trial.figures?.bytes,
+    });
+  }
+}

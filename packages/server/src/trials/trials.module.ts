@@ -1,0 +1,15 @@
+import { Module } from '@nestjs/common';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { FootageModule } from '../footage/index.js';
+import { PiecesModule } from '../pieces/index.js';
+import { Trial } from './trial.entity.js';
+import { TrialsController } from './trials.controller.js';
+import { TrialsService } from './trials.service.js';
+
+@Module({
+  imports: [TypeOrmModule.forFeature([Trial]), FootageModule, PiecesModule],
+  controllers: [TrialsController],
+  providers: [TrialsService],
+  exports: [TrialsService],
+})
+export class TrialsModule {}

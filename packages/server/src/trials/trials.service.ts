@@ -1,0 +1,243 @@
+import { createHash, randomUUID } from 'node:crypto';
+import { MessageChannel } from 'node:worker_threads';
+import type { TrialView } from '@muted-pond/core/api';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { ENGINE_VERSION } from '@muted-pond/core/render';
+import {
+  Inject,
+  Injectable,
+  Logger,
+  type OnApplicationBootstrap,
+  type OnApplicationShutdown,
+} from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { In, type Repository } from 'typeorm';
+import { FootageService } from '../footage/index.js';
+import type { MakingProgress } from '../making/index.js';
+import { PiecesService } from '../pieces/index.js';
+import { notFound, Problem, toProblem } from '../problems/index.js';
+import { BlobStore } from '../storage/index.js';
+import { PondEvents, WORKER_ENDING, WorkerPool } from '../work/index.js';
+import type { TrialResult } from './make-trial.worker.js';
+import { Trial } from './trial.entity.js';
+
+const WORKER = new URL(`./make-trial.worker.${WORKER_ENDING}`, import.meta.url).href;
+/** Trials listed for one piece; older ones go. */
+const MOST_TRIALS = 24;
+/** Progress is told at most this often, ms. */
+const TELL_EVERY_MS = 80;
+const UNFINISHED: Trial['state'][] = ['waiting', 'working'];
+
+/** Trials being made, each with the switch that ends it. */
+interface Making {
+  readonly piece: string;
+  readonly abort: AbortController;
+  progress: MakingProgress;
+}
+
+@Injectable()
+export class TrialsService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('trials');
+  private readonly making = new Map<string, Making>();
+
+  constructor(
+    @InjectRepository(Trial) private readonly trials: Repository<Trial>,
+    @Inject(FootageService) private readonly footage: FootageService,
+    @Inject(PiecesService) private readonly pieces: PiecesService,
+    @Inject(BlobStore) private readonly blobs: BlobStore,
+    @Inject(WorkerPool) private readonly pool: WorkerPool,
+    @Inject(PondEvents) private readonly events: PondEvents,
+  ) {}
+
+  /** What a stop of the server cut off is marked, and can be asked for again. */
+  async onApplicationBootstrap(): Promise<void> {
+    await this.trials.update(
+      { state: In(UNFINISHED) },
+      { state: 'interrupted', problem: 'The server stopped while this was made. Make it again.' },
+    );
+  }
+
+  onApplicationShutdown(): void {
+    for (const making of this.making.values()) making.abort.abort();
+  }
+
+  async list(pieceId: string): Promise<TrialView[]> {
+    const rows = await this.trials.find({ where: { pieceId }, order: { ordinal: 'ASC' } });
+    return rows.map((row) => this.view(row));
+  }
+
+  /** The newest finished trial of each piece. */
+  async newest(): Promise<TrialView[]> {
+    const rows = await this.trials.find({ where: { state: 'done' }, order: { ordinal: 'ASC' } });
+    return [...new Map(rows.map((row) => [row.pieceId, this.view(row)])).values()];
+  }
+
+  /** The file a recipe makes: at once if it was made before, else a new trial in the making. */
+  async request(pieceId: string, recipe: Recipe): Promise<TrialView> {
+    await this.pieces.get(pieceId);
+    const key = trialKey(recipe);
+    const same = await this.trials.findOneBy({ pieceId, key });
+    if (same && UNFINISHED.includes(same.state)) return this.view(same);
+    if (same?.state === 'done' && same.blob && (await this.blobs.has(same.blob))) return this.view(same);
+    if (same) await this.remove(same);
+    await this.cancelUnfinished(pieceId);
+
+    const source = await this.footage.get(recipe.sources[0].hash);
+    const row = await this.trials.save({
+      id: randomUUID(),
+      pieceId,
+      ordinal: same?.ordinal ?? (await this.nextOrdinal(pieceId)),
+      key,
+      state: 'waiting' as const,
+      recipe,
+      figures: null,
+      blob: null,
+      problem: null,
+      createdAt: new Date().toISOString(),
+    });
+    this.making.set(row.id, {
+      piece: pieceId,
+      abort: new AbortController(),
+      progress: { done: 0, doing: 'waiting for its turn' },
+    });
+    this.tell(row);
+    void this.make(row, {
+      path: this.blobs.pathOf(source.hash),
+      name: source.name,
+      facts: source.facts,
+      recipe,
+    });
+    return this.view(row);
+  }
+
+  /** Stops it if it is being made, and forgets it. */
+  async delete(id: string): Promise<void> {
+    const row = await this.trials.findOneBy({ id });
+    if (row) await this.remove(row);
+  }
+
+  /** The finished file. */
+  async file(id: string): Promise<{ trial: Trial; path: string }> {
+    const trial = await this.trials.findOneBy({ id });
+    if (!trial) throw notFound('trial');
+    if (trial.state !== 'done' || !trial.blob) {
+      throw new Problem(409, 'not_finished', 'This trial is not finished yet.');
+    }
+    if (!(await this.blobs.has(trial.blob))) {
+      throw new Problem(
+        410,
+        'file_gone',
+        'The file of this trial is gone from the disk. Make it again in Weigh.',
+      );
+    }
+    return { trial, path: this.blobs.pathOf(trial.blob) };
+  }
+
+  private async make(row: Trial, task: object): Promise<void> {
+    const making = this.making.get(row.id);
+    if (!making) return;
+    const { port1, port2 } = new MessageChannel();
+    let toldAt = 0;
+    port1.on('message', (progress: MakingProgress) => {
+      making.progress = progress;
+      row.state = 'working';
+      const now = Date.now();
+      if (now - toldAt < TELL_EVERY_MS) return;
+      toldAt = now;
+      this.tell(row);
+    });
+    try {
+      const result = await this.pool.run<TrialResult>(
+        { ...task, port: port2 },
+        { filename: WORKER, transferList: [port2], signal: making.abort.signal },
+      );
+      if (result.type === 'refused') {
+        row.state = 'failed';
+        row.problem = result.message;
+      } else {
+        row.blob = await this.blobs.put(result.made.bytes);
+        row.figures = result.made.figures;
+        row.state = 'done';
+      }
+    } catch (error) {
+      if (making.abort.signal.aborted) return; // whoever stopped it has seen to its row
+      this.log.error(error instanceof Error ? error.stack : String(error));
+      row.state = 'failed';
+      row.problem = toProblem(error).message;
+    } finally {
+      port1.close();
+      this.making.delete(row.id);
+    }
+    // It may have been deleted while its last bytes were written.
+    const { affected } = await this.trials.update(row.id, {
+      state: row.state,
+      figures: row.figures,
+      blob: row.blob,
+      problem: row.problem,
+    });
+    if (!affected) return;
+    this.tell(row);
+    await this.prune(row.pieceId);
+  }
+
+  private async cancelUnfinished(pieceId: string): Promise<void> {
+    for (const row of await this.trials.findBy({ pieceId, state: In(UNFINISHED) })) await this.remove(row);
+  }
+
+  private async remove(row: Trial): Promise<void> {
+    this.making.get(row.id)?.abort.abort();
+    await this.trials.delete(row.id);
+    this.events.tell({ type: 'trial-gone', piece: row.pieceId, id: row.id });
+  }
+
+  private async prune(pieceId: string): Promise<void> {
+    const rows = await this.trials.find({ where: { pieceId }, order: { ordinal: 'DESC' } });
+    for (const row of rows.slice(MOST_TRIALS)) await this.remove(row);
+  }
+
+  private async nextOrdinal(pieceId: string): Promise<number> {
+    const highest = await this.trials.maximum('ordinal', { pieceId });
+    return highest === null ? 0 : highest + 1;
+  }
+
+  private view(row: Trial): TrialView {
+    const making = this.making.get(row.id);
+    return {
+      id: row.id,
+      piece: row.pieceId,
+      letter: letterOf(row.ordinal),
+      state: making && row.state === 'waiting' && making.progress.done > 0 ? 'working' : row.state,
+      recipe: row.recipe,
+      figures: row.figures,
+      problem: row.problem,
+      progress: UNFINISHED.includes(row.state) && making ? making.progress : null,
+      createdAt: row.createdAt,
+    };
+  }
+
+  private tell(row: Trial): void {
+    this.events.tell({ type: 'trial', trial: this.view(row) });
+  }
+}
+
+/** The recipe names its sources by hash, so recipe and engine version say it all. */
+export function trialKey(recipe: Recipe): string {
+  return createHash('sha256')
+    .update(`${ENGINE_VERSION}:${stableJson(recipe)}`)
+    .digest('hex');
+}
+
+/** JSON whose keys stand in alphabetical order, so that equal documents are equal texts. */
+function stableJson(value: unknown): string {
+  return JSON.stringify(value, (_, inner) =>
+    inner && typeof inner === 'object' && !Array.isArray(inner)
+      ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : inner,
+  );
+}
+
+/** 0 A … 25 Z, 26 AA. */
+export function letterOf(ordinal: number): string {
+  const last = String.fromCharCode(65 + (ordinal % 26));
+  return ordinal < 26 ? last : letterOf(Math.floor(ordinal / 26) - 1) + last;
+}

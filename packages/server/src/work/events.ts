@@ -1,0 +1,14 @@
+import type { PondEvent } from '@muted-pond/core/api';
+import { Injectable } from '@nestjs/common';
+import { type Observable, Subject } from 'rxjs';
+
+/** What the server tells the interface while it works. One stream for everything. */
+@Injectable()
+export class PondEvents {
+  private readonly subject = new Subject<PondEvent>();
+  readonly stream: Observable<PondEvent> = this.subject.asObservable();
+
+  tell(event: PondEvent): void {
+    this.subject.next(event);
+  }
+}

@@ -1,0 +1,27 @@
+import { availableParallelism } from 'node:os';
+import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { Piscina } from 'piscina';
+
+/** From sources workers need the loader; built they need nothing. */
+const fromSources = import.meta.url.endsWith('.ts');
+export const WORKER_ENDING = fromSources ? 'ts' : 'js';
+const EXEC_ARGV = fromSources ? ['--conditions=@muted-pond/source', '--import', 'tsx'] : [];
+
+/** Server worker threads, as many as cores. */
+@Injectable()
+export class WorkerPool implements OnApplicationShutdown {
+  private readonly pool = new Piscina({
+    minThreads: 0,
+    maxThreads: Math.max(1, availableParallelism()),
+    idleTimeout: 60_000,
+    execArgv: EXEC_ARGV,
+  });
+
+  run<Result>(task: unknown, options: Parameters<Piscina['run']>[1]): Promise<Result> {
+    return this.pool.run(task, options) as Promise<Result>;
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    await this.pool.destroy();
+  }
+}

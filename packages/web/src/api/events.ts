@@ -1,0 +1,44 @@
+import type { FootageView, PondEvent, TrialView } from '@muted-pond/core/api';
+import type { QueryClient } from '@tanstack/react-query';
+import { keys } from './queries.js';
+
+/** Lets the server's news flow into what was asked before. @returns a function that ends it. */
+export function followEvents(client: QueryClient): () => void {
+  const source = new EventSource('/api/events');
+  let opened = false;
+  source.onopen = () => {
+    // After a gap, what was missed is read again.
+    if (opened) void client.invalidateQueries();
+    opened = true;
+  };
+  source.onmessage = (message) => takeEvent(client, JSON.parse(message.data) as PondEvent);
+  return () => source.close();
+}
+
+export function takeEvent(client: QueryClient, event: PondEvent): void {
+  switch (event.type) {
+    case 'footage':
+      client.setQueryData<FootageView>(keys.footage(event.footage), (old) =>
+        old ? { ...old, strip: event.strip } : old,
+      );
+      break;
+    case 'trial':
+      placeTrial(client, event.trial);
+      break;
+    case 'trial-gone':
+      client.setQueryData<TrialView[]>(keys.trials(event.piece), (old) =>
+        old?.filter((trial) => trial.id !== event.id),
+      );
+      break;
+  }
+}
+
+/** Puts a trial into its piece's list: in its old place, or at the end. */
+export function placeTrial(client: QueryClient, trial: TrialView): void {
+  client.setQueryData<TrialView[]>(keys.trials(trial.piece), (old) => {
+    if (!old) return old;
+    const at = old.findIndex((other) => other.id === trial.id);
+    return at < 0 ? [...old, trial] : old.with(at, trial);
+  });
+  if (trial.state === 'done') void client.invalidateQueries({ queryKey: keys.newestTrials });
+}

@@ -1,0 +1,108 @@
+import type {
+  FootageTimes,
+  FootageView,
+  NewPiece,
+  PieceSave,
+  PieceView,
+  TrialView,
+} from '@muted-pond/core/api';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ApiProblem, callApi } from './client.js';
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 30_000,
+      refetchOnWindowFocus: false,
+      retry: (count, error) =>
+        count < 2 && !(error instanceof ApiProblem && error.status >= 400 && error.status < 500),
+    },
+  },
+});
+
+export const keys = {
+  pieces: ['pieces'] as const,
+  piece: (id: string) => ['pieces', id] as const,
+  newestTrials: ['trials', 'newest'] as const,
+  trials: (piece: string) => ['trials', piece] as const,
+  allFootage: ['footage'] as const,
+  footage: (id: string) => ['footage', id] as const,
+  times: (id: string) => ['footage', id, 'times'] as const,
+};
+
+export const usePieces = () =>
+  useQuery({ queryKey: keys.pieces, queryFn: () => callApi<PieceView[]>('GET', 'pieces'), staleTime: 0 });
+
+/** Read once when a piece is opened; from then on the editor is the truth. */
+export const usePiece = (id: string) =>
+  useQuery({
+    queryKey: keys.piece(id),
+    queryFn: () => callApi<PieceView>('GET', `pieces/${id}`),
+    staleTime: 0,
+    gcTime: 0,
+  });
+
+export const useNewestTrials = () =>
+  useQuery({ queryKey: keys.newestTrials, queryFn: () => callApi<TrialView[]>('GET', 'trials/newest') });
+
+export const useTrials = (piece: string) =>
+  useQuery({
+    queryKey: keys.trials(piece),
+    queryFn: () => callApi<TrialView[]>('GET', `pieces/${piece}/trials`),
+  });
+
+export const useAllFootage = () =>
+  useQuery({
+    queryKey: keys.allFootage,
+    queryFn: () => callApi<FootageView[]>('GET', 'footage'),
+    staleTime: 0,
+  });
+
+export const useFootage = (id: string) =>
+  useQuery({ queryKey: keys.footage(id), queryFn: () => callApi<FootageView>('GET', `footage/${id}`) });
+
+export const useTimes = (id: string) =>
+  useQuery({
+    queryKey: keys.times(id),
+    queryFn: () => callApi<FootageTimes>('GET', `footage/${id}/times`),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+
+export const createPiece = (piece: NewPiece) => callApi<PieceView>('POST', 'pieces', piece);
+export const savePiece = (id: string, save: PieceSave) => callApi<PieceView>('PUT', `pieces/${id}`, save);
+export const requestTrial = (piece: string, recipe: Recipe) =>
+  callApi<TrialView>('POST', `pieces/${piece}/trials`, { recipe });
+export const deleteTrial = (id: string) => callApi<void>('DELETE', `trials/${id}`);
+
+/** Changes to the shelf; the list is read again after each. */
+export function useShelfChanges() {
+  const client = useQueryClient();
+  const again = { onSettled: () => client.invalidateQueries({ queryKey: keys.pieces, exact: true }) };
+  const remove = useMutation({
+    mutationFn: (id: string) => callApi<void>('DELETE', `pieces/${id}`),
+    ...again,
+  });
+  const restore = useMutation({
+    mutationFn: (id: string) => callApi<PieceView>('POST', `pieces/${id}/restore`),
+    ...again,
+  });
+  const duplicate = useMutation({
+    mutationFn: (id: string) => callApi<PieceView>('POST', `pieces/${id}/duplicate`),
+    ...again,
+  });
+  const rename = useMutation({
+    mutationFn: ({ piece, name }: { piece: PieceView; name: string }) =>
+      savePiece(piece.id, { revision: piece.revision, name, recipe: piece.recipe }),
+    ...again,
+  });
+  return { remove, restore, duplicate, rename };
+}
+
+/** The address of a trial's finished file; with a name it is saved instead of shown. */
+export function trialFileUrl(id: string, saveAs?: string): string {
+  return `/api/trials/${id}/file${saveAs ? `?saveAs=${encodeURIComponent(saveAs)}` : ''}`;
+}
+
+export const stripUrl = (footage: string, place: number, version: string) =>
+  `/api/footage/${footage}/strip/${place}?${version}`;

@@ -1,0 +1,11 @@
+import { createBrowserRouter, Navigate } from 'react-router';
+import { ShelfPage } from './shelf/ShelfPage.js';
+import { LostPage } from './ui/LostPage.js';
+import { WorkspacePage } from './workspace/WorkspacePage.js';
+
+export const router = createBrowserRouter([
+  { path: '/', element: <ShelfPage />, errorElement: <LostPage /> },
+  { path: '/pieces/:piece', element: <Navigate to="cut" replace />, errorElement: <LostPage /> },
+  { path: '/pieces/:piece/:stone', element: <WorkspacePage />, errorElement: <LostPage /> },
+  { path: '*', element: <LostPage /> },
+]);

@@ -1,0 +1,55 @@
+import type { FootageView } from '@muted-pond/core/api';
+import { createStore } from 'zustand';
+import { uploadFootage } from '../api/upload.js';
+
+/** One file on its way in. It leaves the list when it is taken in or dismissed. */
+export interface Upload {
+  readonly id: number;
+  readonly name: string;
+  readonly share: number;
+  /** A sentence, when it was refused. */
+  readonly problem: string | null;
+}
+
+interface UploadsState {
+  readonly uploads: readonly Upload[];
+}
+
+export const uploadsStore = createStore<UploadsState>(() => ({ uploads: [] }));
+
+const switches = new Map<number, AbortController>();
+let nextId = 1;
+
+/** Sends a file; null when it was cancelled or refused (the list then says why). */
+export async function bringIn(file: File): Promise<FootageView | null> {
+  const id = nextId++;
+  const abort = new AbortController();
+  switches.set(id, abort);
+  add({ id, name: file.name, share: 0, problem: null });
+  try {
+    const footage = await uploadFootage(file, (share) => change(id, { share }), abort.signal);
+    dismissUpload(id);
+    return footage;
+  } catch (error) {
+    if (abort.signal.aborted) dismissUpload(id);
+    else change(id, { problem: error instanceof Error ? error.message : String(error) });
+    return null;
+  }
+}
+
+/** Cancels it if it is still being sent, and takes it off the list. */
+export function dismissUpload(id: number): void {
+  switches.get(id)?.abort();
+  switches.delete(id);
+  uploadsStore.setState(({ uploads }) => ({ uploads: uploads.filter((upload) => upload.id !== id) }));
+}
+
+function add(upload: Upload): void {
+  uploadsStore.setState(({ uploads }) => ({ uploads: [...uploads, upload] }));
+}
+
+function change(id: number, part: Partial<Upload>): void {
+  uploadsStore.setState(({ uploads }) => ({
+    uploads: uploads.map((upload) => (upload.id === id ? { ...upload, ...part } : upload)),
+  }));
+}

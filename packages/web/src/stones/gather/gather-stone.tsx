@@ -1,0 +1,49 @@
+import { BankHead, BankSection, Card, Facts } from '../../ui/Bank.js';
+import { formatBytes, formatRate, formatSeconds } from '../../ui/format.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { FootageStageWithFigures, FootageStrip } from '../shared.js';
+import type { Stone } from '../stone.js';
+import classes from './gather.module.css';
+
+export const gatherStone: Stone = {
+  id: 'gather',
+  name: 'Gather',
+  built: true,
+  Value: () => '1 clip',
+  Stage: FootageStageWithFigures,
+  Bank: GatherBank,
+  Lower: FootageStrip,
+};
+
+function GatherBank() {
+  const { footage } = useWorkspace();
+  return (
+    <>
+      <BankHead title="Gather" about="What arrived, and what was done to show it right." />
+      <BankSection title={footage.name}>
+        <Card>
+          <Facts
+            facts={[
+              ['Size', `${footage.width} × ${footage.height} px`],
+              ['Length', formatSeconds(footage.seconds)],
+              ['Frames', String(footage.frameCount)],
+              [
+                'Frame rate',
+                `${formatRate(footage.frameRate)} fps${footage.variableRate ? ', varying' : ''}`,
+              ],
+              ['Kind', `${footage.container}, ${footage.codec}`],
+              ['Weight', formatBytes(footage.bytes)],
+            ]}
+          />
+        </Card>
+      </BankSection>
+      <BankSection title="What was done">
+        <ul className={classes.notes}>
+          {footage.notes.map((note) => (
+            <li key={note}>{note}</li>
+          ))}
+        </ul>
+      </BankSection>
+    </>
+  );
+}

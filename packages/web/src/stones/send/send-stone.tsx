@@ -1,0 +1,136 @@
+import { Button, CopyButton, TextInput } from '@mantine/core';
+import { IconCheck, IconCopy, IconDownload } from '@tabler/icons-react';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { useStore } from 'zustand';
+import { trialFileUrl } from '../../api/queries.js';
+import { BankHead, BankSection, Facts } from '../../ui/Bank.js';
+import { formatBytes, formatSeconds } from '../../ui/format.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { FootageStrip } from '../shared.js';
+import type { Stone } from '../stone.js';
+import { useTrialsView } from '../weigh/use-trials.js';
+import { fileNameOf } from './file-name.js';
+import classes from './send.module.css';
+import { pageSnippet } from './snippet.js';
+
+export const sendStone: Stone = {
+  id: 'send',
+  name: 'Send',
+  built: true,
+  Value: SendValue,
+  Stage: SendStage,
+  Bank: SendBank,
+  Lower: FootageStrip,
+};
+
+function SendValue() {
+  const { current } = useTrialsView();
+  return current?.state === 'done' ? 'ready' : '—';
+}
+
+/** The file as an image in a plain page, at its real size. */
+function SendStage() {
+  const { current } = useTrialsView();
+  const ready = current?.state === 'done' ? current : null;
+  return (
+    <div className={classes.page} data-testid="stage">
+      {ready?.figures ? (
+        <figure>
+          <img
+            src={trialFileUrl(ready.id)}
+            width={ready.figures.width}
+            height={ready.figures.height}
+            alt="The file as it will play in a page"
+          />
+          <figcaption>as an image in a plain page</figcaption>
+        </figure>
+      ) : (
+        <NotMade />
+      )}
+    </div>
+  );
+}
+
+function NotMade() {
+  const { pieceId } = useWorkspace();
+  return (
+    <div className={classes.notMade}>
+      <p>The file of these settings is not made yet.</p>
+      <Button component={Link} to={`/pieces/${pieceId}/weigh`} color="deep">
+        Make it in Weigh
+      </Button>
+    </div>
+  );
+}
+
+function SendBank() {
+  const { store } = useWorkspace();
+  const name = useStore(store, (state) => state.name);
+  const { current } = useTrialsView();
+  const [typed, setTyped] = useState<string | null>(null);
+  const fileName = fileNameOf(typed ?? name);
+  const figures = current?.state === 'done' ? current.figures : null;
+  return (
+    <>
+      <BankHead title="Send" about="The finished file, under a name, and the words for a page." />
+      {current && figures ? (
+        <>
+          <BankSection title="Save">
+            <TextInput
+              label="File name"
+              value={typed ?? fileName}
+              onChange={(event) => setTyped(event.currentTarget.value)}
+              onBlur={() => typed !== null && setTyped(fileNameOf(typed))}
+            />
+            <Button
+              className={classes.save}
+              component="a"
+              href={trialFileUrl(current.id, fileName)}
+              download={fileName}
+              fullWidth
+              color="deep"
+              leftSection={<IconDownload size={17} />}
+            >
+              Save {formatBytes(figures.bytes)}
+            </Button>
+            <Facts
+              facts={[
+                ['Kind', 'GIF'],
+                ['Size', `${figures.width} × ${figures.height} px`],
+                ['Length', formatSeconds(figures.durationMs / 1000)],
+                ['Plays', 'without end'],
+                ['Trial', current.letter],
+              ]}
+            />
+          </BankSection>
+          <BankSection title="For a page">
+            <Snippet text={pageSnippet(fileName, name, figures)} />
+          </BankSection>
+        </>
+      ) : (
+        <p className={classes.about}>Make the file in Weigh first; it can be saved from here then.</p>
+      )}
+    </>
+  );
+}
+
+function Snippet({ text }: { text: string }) {
+  return (
+    <>
+      <pre className={classes.snippet}>{text}</pre>
+      <CopyButton value={text}>
+        {({ copied, copy }) => (
+          <Button
+            variant="default"
+            fullWidth
+            onClick={copy}
+            leftSection={copied ? <IconCheck size={16} /> : <IconCopy size={16} />}
+          >
+            {copied ? 'Copied' : 'Copy the snippet'}
+          </Button>
+        )}
+      </CopyButton>
+    </>
+  );
+}

@@ -1,0 +1,80 @@
+import { Progress, SegmentedControl } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import { useState } from 'react';
+import { trialFileUrl, useTrials } from '../../api/queries.js';
+import { Pill } from '../../stage/Pill.js';
+import stage from '../../stage/stage.module.css';
+import { formatRate } from '../../ui/format.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { useTrialMaker, useTrialsView } from './use-trials.js';
+import classes from './weigh.module.css';
+
+/** The finished file itself, playing; and how far the next one is. */
+export function TrialStage() {
+  const { pieceId, footage } = useWorkspace();
+  const { current, shown } = useTrialsView();
+  const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
+  const [view, setView] = useState<'fit' | 'real'>('fit');
+  useHotkeys([['T', maker.makeNow]]);
+  const making = current?.progress ? current : null;
+  const problem = maker.problem ?? current?.problem ?? null;
+
+  return (
+    <div className={stage.stage} data-testid="stage">
+      {shown?.figures ? (
+        <img
+          className={view === 'fit' ? classes.fitted : classes.real}
+          style={{ aspectRatio: `${shown.figures.width} / ${shown.figures.height}` }}
+          src={trialFileUrl(shown.id)}
+          width={shown.figures.width}
+          height={shown.figures.height}
+          alt={`The file of trial ${shown.letter}, playing`}
+          data-trial={shown.letter}
+        />
+      ) : (
+        <div className={classes.waiting} style={{ aspectRatio: `${footage.width} / ${footage.height}` }}>
+          The first file is being made.
+        </div>
+      )}
+      {problem && (
+        <p className={stage.problem} role="alert">
+          {problem}{' '}
+          <button type="button" className={classes.again} onClick={maker.makeNow}>
+            Make it again
+          </button>
+        </p>
+      )}
+      <SegmentedControl
+        className={classes.view}
+        size="xs"
+        value={view}
+        onChange={(value) => setView(value as 'fit' | 'real')}
+        data={[
+          { value: 'fit', label: 'Fill the stage' },
+          { value: 'real', label: 'Real pixels' },
+        ]}
+      />
+      {shown?.figures && (
+        <Pill side="left">
+          <strong>{shown === current ? 'the real file, playing' : `still trial ${shown.letter}`}</strong>
+          {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps · {shown.figures.width} ×{' '}
+          {shown.figures.height} · {shown.figures.colors} colours
+        </Pill>
+      )}
+      {making?.progress && (
+        <Pill side="right">
+          <strong>trial {making.letter}</strong>
+          {making.progress.doing}
+          <Progress
+            className={classes.makingBar}
+            value={making.progress.done * 100}
+            aria-label={`Trial ${making.letter} in the making`}
+          />
+          <button type="button" onClick={() => maker.cancel(making.id)}>
+            cancel
+          </button>
+        </Pill>
+      )}
+    </div>
+  );
+}

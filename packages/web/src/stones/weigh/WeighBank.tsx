@@ -1,0 +1,151 @@
+import { SegmentedControl, Select } from '@mantine/core';
+import type { TrialFigures } from '@muted-pond/core/api';
+import type { DitherName } from '@muted-pond/core/palette';
+import { QUALITIES, type QualityName, RECIPE_LIMITS, type WeighSettings } from '@muted-pond/core/recipe';
+import { useStore } from 'zustand';
+import { BankHead, BankSection } from '../../ui/Bank.js';
+import { formatBytes } from '../../ui/format.js';
+import { SliderRow } from '../../ui/SliderRow.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { DITHER_LABELS } from './dither-labels.js';
+import { useTrialsView } from './use-trials.js';
+import classes from './weigh.module.css';
+
+const QUALITY_LABELS: Record<QualityName, string> = {
+  'near-lossless': 'Near lossless',
+  balanced: 'Balanced',
+  small: 'Small',
+};
+
+export function WeighBank() {
+  const { store, footage } = useWorkspace();
+  const weigh = useStore(store, (state) => state.recipe.weigh);
+  const { current, shown } = useTrialsView();
+  const set = (part: Partial<WeighSettings>) =>
+    store.getState().change((recipe) => ({ ...recipe, weigh: { ...recipe.weigh, ...part } }));
+  const quality = (Object.keys(QUALITIES) as QualityName[]).find(
+    (name) => QUALITIES[name].settle === weigh.settle && QUALITIES[name].squeeze === weigh.squeeze,
+  );
+  const widest = Math.min(RECIPE_LIMITS.width.max, footage.width);
+  const fastest = Math.min(RECIPE_LIMITS.frameRate.max, Math.max(1, Math.round(footage.frameRate)));
+
+  return (
+    <>
+      <BankHead
+        title="Weigh"
+        about="As light as it must be. Every figure is measured on the finished file."
+      />
+      <Weight figures={shown?.figures ?? null} isCurrent={shown === current} />
+      <BankSection title="Picture">
+        <SliderRow
+          label="Width"
+          unit=" px"
+          value={weigh.width}
+          min={RECIPE_LIMITS.width.min}
+          max={widest}
+          step={2}
+          onChange={(width) => set({ width })}
+        />
+        <SliderRow
+          label="Frame rate"
+          unit=" fps"
+          value={weigh.frameRate}
+          min={1}
+          max={fastest}
+          onChange={(frameRate) => set({ frameRate })}
+        />
+        <SliderRow
+          label="Colours"
+          unit=""
+          value={weigh.colors}
+          min={RECIPE_LIMITS.colors.min}
+          max={RECIPE_LIMITS.colors.max}
+          onChange={(colors) => set({ colors })}
+        />
+      </BankSection>
+      <BankSection title="Dither">
+        <Select
+          aria-label="Dither"
+          size="sm"
+          allowDeselect={false}
+          data={Object.entries(DITHER_LABELS).map(([value, label]) => ({ value, label }))}
+          value={weigh.dither}
+          onChange={(dither) => dither && set({ dither: dither as DitherName })}
+        />
+        {weigh.dither !== 'none' && (
+          <SliderRow
+            label="Strength"
+            unit=" %"
+            value={weigh.ditherStrength}
+            min={0}
+            max={100}
+            onChange={(ditherStrength) => set({ ditherStrength })}
+          />
+        )}
+      </BankSection>
+      <BankSection title="Quality">
+        <SegmentedControl
+          fullWidth
+          size="xs"
+          aria-label="Quality"
+          value={quality ?? ''}
+          onChange={(name) => set(QUALITIES[name as QualityName])}
+          data={(Object.keys(QUALITIES) as QualityName[]).map((value) => ({
+            value,
+            label: QUALITY_LABELS[value],
+          }))}
+        />
+        <SliderRow
+          label="Settle"
+          unit=" levels"
+          hint="How much a pixel must change before it is redrawn"
+          value={weigh.settle}
+          min={0}
+          max={24}
+          step={0.5}
+          onChange={(settle) => set({ settle })}
+        />
+        <SliderRow
+          label="Squeeze"
+          unit=" levels"
+          hint="How far similar runs of pixels may be merged"
+          value={weigh.squeeze}
+          min={0}
+          max={24}
+          step={0.5}
+          onChange={(squeeze) => set({ squeeze })}
+        />
+      </BankSection>
+      {shown?.figures && (
+        <BankSection title={`Palette · ${shown.figures.colors} colours`}>
+          <div
+            className={classes.palette}
+            role="img"
+            aria-label={`The palette’s ${shown.figures.colors} colours, dark to light`}
+          >
+            {shown.figures.palette.map((colour) => (
+              <span key={colour} style={{ background: colour }} title={colour} />
+            ))}
+          </div>
+        </BankSection>
+      )}
+    </>
+  );
+}
+
+function Weight({ figures, isCurrent }: { figures: TrialFigures | null; isCurrent: boolean }) {
+  if (!figures) return <p className={classes.weight}>—</p>;
+  const [number, unit] = formatBytes(figures.bytes).split(' ');
+  return (
+    <div className={isCurrent ? undefined : classes.stale} data-testid="weight" data-bytes={figures.bytes}>
+      <p className={classes.weight}>
+        {number} <small>{unit}</small>
+      </p>
+      <p className={classes.weightMore}>
+        {figures.bytes.toLocaleString('en').replaceAll(',', '\u2009')} bytes · likeness{' '}
+        {figures.likeness.toFixed(3)}
+        {isCurrent ? '' : ' · of the file before'}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,8 @@
+import { formatBytes } from '../../ui/format.js';
+import { useTrialsView } from './use-trials.js';
+
+/** The weight of the present settings' file; a dash until it is made. */
+export function WeighValue() {
+  const { current } = useTrialsView();
+  return current?.state === 'done' && current.figures ? formatBytes(current.figures.bytes) : '—';
+}

@@ -1,0 +1,26 @@
+/** Figures as people read them. All take plain numbers. */
+
+/** 812 KB, 1.3 MB; 1 KB is 1000 bytes. Three figures, never rounded up to the next unit. */
+export function formatBytes(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`;
+  if (bytes < 999_500) return `${bytes < 9950 ? (bytes / 1000).toFixed(1) : Math.round(bytes / 1000)} KB`;
+  return `${(bytes / 1e6).toFixed(bytes < 9.95e6 ? 2 : 1)} MB`;
+}
+
+/** mm:ss.cc */
+export function formatClock(seconds: number): string {
+  const centiseconds = Math.round(seconds * 100);
+  const pad = (value: number) => String(value).padStart(2, '0');
+  const minutes = Math.floor(centiseconds / 6000);
+  return `${pad(minutes)}:${pad(Math.floor(centiseconds / 100) % 60)}.${pad(centiseconds % 100)}`;
+}
+
+/** 2.42 s */
+export function formatSeconds(seconds: number): string {
+  return `${seconds.toFixed(2)} s`;
+}
+
+/** 30, 29.97, 12.5: at most two decimals, none that are zero. */
+export function formatRate(rate: number): string {
+  return String(Number(rate.toFixed(2)));
+}

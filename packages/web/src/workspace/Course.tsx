@@ -1,0 +1,27 @@
+import { Link } from 'react-router';
+import { STONES } from '../stones/index.js';
+import classes from './workspace.module.css';
+import { useWorkspace } from './workspace-context.js';
+
+/** The seven stepping stones, each with what is decided there. */
+export function Course({ current }: { current: string }) {
+  const { pieceId } = useWorkspace();
+  return (
+    <nav aria-label="Course">
+      <ol className={classes.course}>
+        {STONES.map((stone) => (
+          <li key={stone.id}>
+            <Link
+              to={`/pieces/${pieceId}/${stone.id}`}
+              aria-current={stone.id === current ? 'step' : undefined}
+              data-built={stone.built}
+            >
+              <span className={classes.stoneName}>{stone.name}</span>
+              <span className={classes.stoneValue}>{stone.built ? <stone.Value /> : 'not built yet'}</span>
+            </Link>
+          </li>
+        ))}
+      </ol>
+    </nav>
+  );
+}

@@ -1,0 +1,115 @@
+import { ActionIcon, TextInput, Tooltip } from '@mantine/core';
+import { IconArrowBackUp, IconArrowForwardUp, IconKeyboard } from '@tabler/icons-react';
+import { type ReactNode, useState } from 'react';
+import { Link } from 'react-router';
+import { useStore } from 'zustand';
+import { Mark } from '../ui/Mark.js';
+import { openConflict } from './conflict.js';
+import { showKeys } from './key-list.js';
+import classes from './workspace.module.css';
+import { useWorkspace } from './workspace-context.js';
+
+export function TopBar({ children }: { children: ReactNode }) {
+  const { store } = useWorkspace();
+  const undoSteps = useStore(store.temporal, (state) => state.pastStates.length);
+  const redoSteps = useStore(store.temporal, (state) => state.futureStates.length);
+  const { undo, redo } = store.temporal.getState();
+  return (
+    <header className={classes.top}>
+      <div className={classes.topLeft}>
+        <Link to="/" className={classes.home} aria-label="Muted Pond: back to the shelf">
+          <Mark />
+        </Link>
+        <PieceTitle />
+      </div>
+      {children}
+      <div className={classes.topRight}>
+        <SaveNote />
+        <Tooltip label="Undo (Ctrl Z)">
+          <ActionIcon
+            variant="subtle"
+            color="deep"
+            aria-label="Undo"
+            disabled={undoSteps === 0}
+            onClick={() => undo()}
+          >
+            <IconArrowBackUp size={19} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Redo (Ctrl Shift Z)">
+          <ActionIcon
+            variant="subtle"
+            color="deep"
+            aria-label="Redo"
+            disabled={redoSteps === 0}
+            onClick={() => redo()}
+          >
+            <IconArrowForwardUp size={19} />
+          </ActionIcon>
+        </Tooltip>
+        <Tooltip label="Keys (?)">
+          <ActionIcon variant="subtle" color="deep" aria-label="Show all keys" onClick={showKeys}>
+            <IconKeyboard size={19} />
+          </ActionIcon>
+        </Tooltip>
+      </div>
+    </header>
+  );
+}
+
+function PieceTitle() {
+  const { store } = useWorkspace();
+  const name = useStore(store, (state) => state.name);
+  const [renaming, setRenaming] = useState(false);
+  if (!renaming) {
+    return (
+      <button type="button" className={classes.title} title="Rename" onClick={() => setRenaming(true)}>
+        {name}
+      </button>
+    );
+  }
+  return (
+    <TextInput
+      autoFocus
+      size="xs"
+      aria-label="Name of the piece"
+      defaultValue={name}
+      onFocus={(event) => event.currentTarget.select()}
+      onBlur={(event) => {
+        store.getState().rename(event.currentTarget.value);
+        setRenaming(false);
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setRenaming(false);
+      }}
+    />
+  );
+}
+
+function SaveNote() {
+  const { autosave } = useWorkspace();
+  const state = useStore(autosave.state);
+  switch (state.type) {
+    case 'saved':
+      return <span className={classes.saveState}>Saved</span>;
+    case 'saving':
+      return <span className={classes.saveState}>Saving…</span>;
+    case 'failed':
+      return (
+        <span className={`${classes.saveState} ${classes.notSaved}`} title={state.message}>
+          Not saved, trying again
+        </span>
+      );
+    case 'conflict':
+      return (
+        <button
+          type="button"
+          className={`${classes.title} ${classes.notSaved}`}
+          onClick={() => openConflict(autosave, state.theirs)}
+        >
+          Changed elsewhere: choose
+        </button>
+      );
+  }
+}

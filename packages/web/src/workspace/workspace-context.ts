@@ -1,0 +1,25 @@
+import type { FootageTimes, FootageView } from '@muted-pond/core/api';
+import { createContext, useContext } from 'react';
+import type { FrameCache } from '../stage/frame-cache.js';
+import type { Autosave } from '../store/autosave.js';
+import type { PieceStore } from '../store/piece-store.js';
+import type { SessionStore } from '../store/session-store.js';
+
+/** Everything that a stone can reach. One per opened piece. */
+export interface Workspace {
+  readonly pieceId: string;
+  readonly store: PieceStore;
+  readonly session: SessionStore;
+  readonly autosave: Autosave;
+  readonly footage: FootageView;
+  readonly times: FootageTimes;
+  readonly frames: FrameCache;
+}
+
+export const WorkspaceContext = createContext<Workspace | null>(null);
+
+export function useWorkspace(): Workspace {
+  const workspace = useContext(WorkspaceContext);
+  if (!workspace) throw new Error('This part of the screen belongs inside a workspace.');
+  return workspace;
+}

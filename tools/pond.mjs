@@ -1,0 +1,147 @@
+#!/usr/bin/env node
+// The commands of package.json on a machine that has nothing but Node and npm: installs what is missing, builds
+// what is out of date, then runs. Plain JavaScript, since it runs before anything is installed.
+import { spawn, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { homedir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
+const SERVER = join(ROOT, 'packages/server/dist');
+const [command, ...rest] = process.argv.slice(2);
+/** What is said on the way; the command line's own output stays clean. */
+const say = (text) => process.stderr.write(`· ${text}\n`);
+
+const commands = {
+  demo: () => serve(join(ROOT, '.demo-data'), join(ROOT, 'demo/footage')),
+  start: () => serve(process.env.MUTED_POND_DATA ?? join(homedir(), '.muted-pond'), ''),
+  test,
+  bench: async () => {
+    await prepare({ programs: ['ffmpeg', 'chromium'], build: ['core', 'server', 'web'] });
+    await run(tool('tsx'), ['--conditions=@muted-pond/source', 'bench/run.ts', ...rest]);
+  },
+  render: async () => {
+    await prepare({ programs: ['ffmpeg'], build: ['core', 'server'] });
+    // Paths on the command line are those of whoever typed them.
+    const cwd = process.env.INIT_CWD ?? process.cwd();
+    await run(process.execPath, [join(SERVER, 'cli/main.js'), ...rest], { cwd });
+  },
+};
+
+async function serve(dataDir, demoDir) {
+  await prepare({ programs: ['ffmpeg'], build: ['core', 'server', 'web'] });
+  mkdirSync(dataDir, { recursive: true });
+  await run(process.execPath, ['--enable-source-maps', join(SERVER, 'main.js')], {
+    env: {
+      ...process.env,
+      MUTED_POND_DATA: dataDir,
+      MUTED_POND_DEMO: demoDir,
+      MUTED_POND_WEB: join(ROOT, 'packages/web/dist'),
+    },
+  });
+}
+
+async function test() {
+  await prepare({ programs: ['ffmpeg', 'chromium'], build: [] });
+  const steps = [
+    ['style', 'npm', ['run', '--silent', 'lint']],
+    ['types', 'npm', ['run', '--silent', 'types']],
+    ['arrows between folders', 'npm', ['run', '--silent', 'arrows']],
+    ['core, server and web', 'npm', ['run', '--silent', 'unit']],
+    ['build', 'npm', ['run', '--silent', 'build']],
+    ['the journey in the browser', 'npm', ['run', '--silent', 'e2e']],
+  ];
+  for (const [index, [name, program, args]] of steps.entries()) {
+    say(`${index + 1}/${steps.length} ${name}`);
+    await run(program, args);
+  }
+  process.stdout.write(`checks: ${steps.length} passed, 0 failed\n`);
+}
+
+async function prepare({ programs, build }) {
+  await installPackages();
+  for (const program of programs) installProgram(program);
+  for (const part of build) await buildPart(part);
+}
+
+/** Installs when the lock file is newer than what was installed last. */
+async function installPackages() {
+  const stamp = join(ROOT, 'node_modules/.muted-pond-installed');
+  const lock = readFileSync(join(ROOT, 'package-lock.json'), 'utf8');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
+  say(
+    'installing packages (a few minutes the first time: SQLite is compiled where no ready build is to be had)',
+  );
+  await run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    env: { ...process.env, JOBS: '2', NODE_ENV: 'development' },
+  });
+  writeFileSync(stamp, lock);
+}
+
+function installProgram(program) {
+  if (find(program)) return;
+  const asRoot = process.getuid?.() === 0 && find('apt-get');
+  if (asRoot) {
+    say(`installing ${program} from Debian’s packages`);
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+    spawnSync('apt-get', ['update', '-qq'], { stdio: ['ignore', 'ignore', 'inherit'], env });
+    spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', program], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env,
+    });
+    if (find(program)) return;
+  }
+  fail(`${program} is missing. Install it first (Debian: apt-get install ${program}), then run this again.`);
+}
+
+function find(program) {
+  return (process.env.PATH ?? '').split(':').some((folder) => existsSync(join(folder, program)));
+}
+
+/** Builds when a source is newer than the last build. */
+async function buildPart(part) {
+  const folder = join(ROOT, 'packages', part);
+  const stamp = join(folder, 'dist/.built');
+  const sources = [join(folder, 'src'), join(folder, 'package.json'), join(ROOT, 'packages/core/src')];
+  if (existsSync(stamp) && statSync(stamp).mtimeMs > Math.max(...sources.map(newest))) return;
+  say(`building ${part}`);
+  rmSync(join(folder, 'dist'), { recursive: true, force: true });
+  await run('npm', ['run', '--silent', `build:${part}`]);
+  writeFileSync(stamp, '');
+}
+
+function newest(path) {
+  const stats = statSync(path);
+  if (!stats.isDirectory()) return stats.mtimeMs;
+  return Math.max(stats.mtimeMs, ...readdirSync(path).map((name) => newest(join(path, name))));
+}
+
+function tool(name) {
+  return join(ROOT, 'node_modules/.bin', name);
+}
+
+/** Runs to the end in the foreground; passes signals on; ends this process when it fails. */
+function run(program, args, options = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(program, args, { cwd: ROOT, stdio: 'inherit', ...options });
+    const pass = (signal) => child.kill(signal);
+    process.on('SIGINT', pass);
+    process.on('SIGTERM', pass);
+    child.on('error', (error) => fail(`${program} could not be started: ${error.message}`));
+    child.on('close', (code, signal) => {
+      process.off('SIGINT', pass);
+      process.off('SIGTERM', pass);
+      if (code === 0) resolve();
+      else process.exit(signal ? 0 : (code ?? 1));
+    });
+  });
+}
+
+function fail(message) {
+  process.stderr.write(`${message}\n`);
+  process.exit(1);
+}
+
+if (!commands[command]) fail(`Use one of: ${Object.keys(commands).join(', ')}.`);
+await commands[command]();
