@@ -17,10 +17,10 @@ export type CameraPath = (seconds: number) => CameraPose;
 export function handHeld(seed: number, reach: number): CameraPath {
   const random = seededRandom(seed);
   const axis = (amount: number) => {
-    const waves = [0.23, 0.61, 1.37, 2.9].map((hertz, i) => ({
+    const waves = [0.13, 0.37, 0.93, 2.3].map((hertz, i) => ({
       hertz: hertz * (0.85 + 0.3 * random()),
       phase: random() * Math.PI * 2,
-      amount: amount * [1, 0.7, 0.32, 0.12][i],
+      amount: amount * [1, 0.5, 0.16, 0.05][i],
     }));
     return (t: number) =>
       waves.reduce((sum, wave) => sum + wave.amount * Math.sin(2 * Math.PI * wave.hertz * t + wave.phase), 0);

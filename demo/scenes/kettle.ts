@@ -133,7 +133,7 @@ export function kettleScene(): Scene {
     vignette: 0.34,
     grain: 2,
     shutterSamples: 2,
-    encoder: ['-c:v', 'libx264', '-preset', 'slow', '-crf', '20', '-pix_fmt', 'yuv420p'],
+    encoder: ['-c:v', 'libx264', '-preset', 'slow', '-crf', '23', '-pix_fmt', 'yuv420p'],
     paint(seconds) {
       const scene = createLight(WIDTH, HEIGHT);
       scene.data.set(room.data);

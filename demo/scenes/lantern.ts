@@ -126,12 +126,11 @@ const GLOW: readonly [number, number, number] = [0.5, 0.22, 0.07];
 
 /** Waves on the plane of the water: direction, length and how many times they pass in one period. */
 const WAVES = [
-  { x: 0.9, z: 2.1, turns: 1, phase: 0.3, height: 1 },
-  { x: -1.7, z: 3.2, turns: 2, phase: 1.9, height: 0.62 },
-  { x: 3.1, z: 5.3, turns: 2, phase: 4.1, height: 0.4 },
-  { x: -4.6, z: 8.7, turns: 3, phase: 2.2, height: 0.26 },
-  { x: 7.3, z: 13.1, turns: 4, phase: 5.5, height: 0.16 },
-  { x: 1.2, z: 21.3, turns: 5, phase: 0.9, height: 0.1 },
+  { x: 0.9, z: 2.1, turns: 1, phase: 0.3, height: 0.8 },
+  { x: -1.7, z: 3.2, turns: 1, phase: 1.9, height: 0.5 },
+  { x: 3.1, z: 5.3, turns: 1, phase: 4.1, height: 0.3 },
+  { x: -4.6, z: 8.7, turns: 2, phase: 2.2, height: 0.18 },
+  { x: 7.3, z: 13.1, turns: 2, phase: 5.5, height: 0.1 },
 ];
 
 function swing(seconds: number): number {
@@ -159,7 +158,7 @@ export function lanternScene(): Scene {
     camera: handHeld(7, 0.9),
     gain: lightDrift(3, 0.012, 0.0025),
     vignette: 0.3,
-    grain: 2,
+    grain: 1.8,
     shutterSamples: 3,
     encoder: [
       '-c:v',
@@ -167,7 +166,7 @@ export function lanternScene(): Scene {
       '-preset',
       'slow',
       '-crf',
-      '20',
+      '22.5',
       '-pix_fmt',
       'yuv420p',
       '-movflags',
@@ -207,10 +206,10 @@ function paintWater(scene: Light, seconds: number, lantern: readonly [number, nu
         slopeZ += slope;
       }
       const break_ = Math.sqrt(depth);
-      const mirroredY = 2 * HORIZON - y + slopeZ * 26 * break_ - 4;
-      const s = sampleInside(scene, x + slopeX * 15 * break_, Math.min(HORIZON - 1, Math.max(0, mirroredY)));
+      const mirroredY = 2 * HORIZON - y + slopeZ * 20 * break_ - 4;
+      const s = sampleInside(scene, x + slopeX * 11 * break_, Math.min(HORIZON - 1, Math.max(0, mirroredY)));
       const tilt = 0.5 + 0.5 * Math.tanh(slopeZ * 0.9);
-      const mirrored = mix(0.34, 0.72, tilt) * mix(1, 0.62, depth);
+      const mirrored = mix(0.46, 0.64, tilt) * mix(1, 0.62, depth);
       const at = (y * width + x) * 4;
       const glint = Math.exp(-(((x - lantern[0] + slopeX * 34 * break_) / (26 + 60 * depth)) ** 2));
       const sparkle = glint * smoothstep(0.35, 1.5, slopeZ) * smoothstep(0.02, 0.2, depth) * 1.1;

@@ -1,18 +1,24 @@
 import 'reflect-metadata';
-import { StandardSchemaValidationPipe } from '@nestjs/common';
+import { type LoggerService, StandardSchemaValidationPipe } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import { AppModule } from './app.module.js';
+import { PondLogger } from './pond-logger.js';
 import { ProblemFilter } from './problems/index.js';
 import type { Settings } from './settings.js';
 
 /** The whole server, not yet listening. */
 export async function createApp(
   settings: Settings,
-  logger: ('log' | 'warn' | 'error')[] = ['log', 'warn', 'error'],
+  logger: LoggerService | false = new PondLogger(),
 ): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), { logger });
+  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), {
+    logger,
+    // A file that is brought in is the request's body and must reach its handler unread.
+    bodyParser: false,
+  });
+  app.useBodyParser('json', { limit: '2mb' });
   app.useGlobalFilters(new ProblemFilter());
   app.useGlobalPipes(
     new StandardSchemaValidationPipe({

@@ -1,4 +1,4 @@
-import type { PlannedReel } from '../palette/index.js';
+import { DISTANCE_PER_SQUARED_LEVEL, type PlannedReel } from '../palette/index.js';
 import { LONGEST_DELAY_CS } from '../timing/index.js';
 import { ByteSink } from './byte-sink.js';
 import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
@@ -28,7 +28,7 @@ export interface EncodedGif {
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
-  const { width, height, palette, plans, durations } = reel;
+  const { width, height, palette, plans, durations, masking } = reel;
   const { delaysCs, plays, squeeze } = options;
   if (delaysCs.length !== plans.length) {
     throw new RangeError(`The reel has ${plans.length} frames but ${delaysCs.length} delays.`);
@@ -55,7 +55,7 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
         transparentIndex: f === 0 ? null : transparent,
       });
       const lzw = new LzwEncoder(sink, codeBits);
-      const image = { plan: plans[f], durations: durations[f], shown, width, rect };
+      const image = { plan: plans[f], durations: durations[f], masking, shown, width, rect };
       if (f === 0) encodeFirst(lzw, image, near, squeeze);
       else encodeDelta(lzw, image, near, squeeze, transparent);
       lzw.finish();
@@ -93,6 +93,7 @@ function mergeUnchanged(reel: PlannedReel, delaysCs: readonly number[]): number[
 interface Image {
   readonly plan: Uint8Array;
   readonly durations: Uint16Array;
+  readonly masking: Float32Array;
   readonly shown: Uint8Array;
   readonly width: number;
   readonly rect: Rect;
@@ -123,13 +124,13 @@ function changedRect(
   return { left, top, width: right - left + 1, height: bottom - top + 1 };
 }
 
-/** The squared error (×7) that a pixel may keep for its segment's duration. */
-function allowance(squeeze: number, duration: number): number {
-  return (7 * squeeze * squeeze) / duration;
+/** The colour distance that a pixel may be off: less the longer it stays, more where texture hides it. */
+function allowance(squeeze: number, duration: number, masking: number): number {
+  return (DISTANCE_PER_SQUARED_LEVEL * squeeze * squeeze * masking * masking) / duration;
 }
 
 function encodeFirst(lzw: LzwEncoder, image: Image, near: NearColours, squeeze: number): void {
-  const { plan, durations, shown } = image;
+  const { plan, durations, masking, shown } = image;
   for (let p = 0; p < plan.length; p++) {
     const index = plan[p];
     if (lzw.prefix < 0) {
@@ -141,7 +142,8 @@ function encodeFirst(lzw: LzwEncoder, image: Image, near: NearColours, squeeze: 
       lzw.prefix = known;
       continue;
     }
-    const standIn = squeeze > 0 ? knownNear(lzw, near, index, allowance(squeeze, durations[p])) : -1;
+    const standIn =
+      squeeze > 0 ? knownNear(lzw, near, index, allowance(squeeze, durations[p], masking[p])) : -1;
     if (standIn < 0) {
       lzw.breakBefore(index);
       continue;
@@ -163,7 +165,7 @@ function encodeDelta(
   squeeze: number,
   transparent: number,
 ): void {
-  const { plan, durations, shown, width, rect } = image;
+  const { plan, durations, masking, shown, width, rect } = image;
   const { distance } = near;
   for (let y = rect.top; y < rect.top + rect.height; y++) {
     const end = y * width + rect.left + rect.width;
@@ -190,7 +192,7 @@ function encodeDelta(
         continue;
       }
       if (squeeze > 0) {
-        const allowed = allowance(squeeze, duration);
+        const allowed = allowance(squeeze, duration, masking[p]);
         if (distance[(index << 8) | now] <= allowed) {
           known = lzw.child(transparent);
           if (known >= 0) {

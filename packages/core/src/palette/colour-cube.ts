@@ -10,7 +10,7 @@ export type Rgb = readonly [red: number, green: number, blue: number];
 
 /**
  * How often each colour is shown: 64×64×64 bins, red outermost, with the exact sums of the colours
- * that fell into each. `weight` counts pixels × frames.
+ * that fell into each. `weight` counts pixels × frames, less where texture hides error.
  */
 export interface ColourCube {
   readonly weight: Float64Array;
@@ -29,7 +29,7 @@ export function cubeBin(red: number, green: number, blue: number): number {
 }
 
 /**
- * Counts the settled reel's colours, each segment once with its duration as weight.
+ * Counts the settled reel's colours, each segment once, weighted by its duration and by how little its place hides.
  * @param exactLimit keep exact colours as long as there are at most this many.
  */
 export function countColours(reel: SettledReel, exactLimit: number): ColourCube {
@@ -38,23 +38,25 @@ export function countColours(reel: SettledReel, exactLimit: number): ColourCube 
   const sumG = new Float64Array(CUBE_BINS);
   const sumB = new Float64Array(CUBE_BINS);
   let exact: Map<number, number> | null = new Map();
+  const { masking } = reel;
   reel.frames.forEach((frame, f) => {
     const { rgba } = frame;
     const durations = reel.durations[f];
     for (let p = 0, at = 0; p < durations.length; p++, at += 4) {
-      const duration = durations[p];
-      if (duration === 0) continue;
+      if (durations[p] === 0) continue;
+      // Flat ground shows every band; texture hides it. Smooth parts get more of the palette.
+      const share = durations[p] / (masking[p] * masking[p]);
       const r = rgba[at];
       const g = rgba[at + 1];
       const b = rgba[at + 2];
       const bin = cubeBin(r, g, b);
-      weight[bin] += duration;
-      sumR[bin] += r * duration;
-      sumG[bin] += g * duration;
-      sumB[bin] += b * duration;
+      weight[bin] += share;
+      sumR[bin] += r * share;
+      sumG[bin] += g * share;
+      sumB[bin] += b * share;
       if (exact) {
         const key = (r << 16) | (g << 8) | b;
-        exact.set(key, (exact.get(key) ?? 0) + duration);
+        exact.set(key, (exact.get(key) ?? 0) + share);
         if (exact.size > exactLimit) exact = null;
       }
     }

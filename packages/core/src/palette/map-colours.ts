@@ -1,7 +1,8 @@
 import type { SettledReel } from '../settle/index.js';
 import type { Rgb } from './colour-cube.js';
+import { colourDistance, DISTANCE_PER_SQUARED_LEVEL } from './colour-distance.js';
 import { DITHERS, type DitherName } from './dithers/index.js';
-import { colourDistance, createNearestColour } from './nearest.js';
+import { createNearestColour } from './nearest.js';
 
 /** A settled reel in palette indices: `plans[f][p]` holds where `durations[f][p] > 0`. */
 export interface PlannedReel {
@@ -10,6 +11,8 @@ export interface PlannedReel {
   readonly palette: readonly Rgb[];
   readonly plans: readonly Uint8Array[];
   readonly durations: readonly Uint16Array[];
+  /** How much error each pixel hides, from 1 upwards; see SettledReel. */
+  readonly masking: Float32Array;
 }
 
 /**
@@ -35,7 +38,7 @@ export function mapColours(
     apply(frame, reel.durations[f], plan, context);
     return plan;
   });
-  return { width, height, palette, plans, durations: reel.durations };
+  return { width, height, palette, plans, durations: reel.durations, masking: reel.masking };
 }
 
 /** Mean distance from a palette colour to its nearest other one, in levels; 0 for a single colour. */
@@ -47,7 +50,7 @@ export function paletteSpacing(palette: readonly Rgb[]): number {
     for (const other of palette) {
       if (other !== colour) best = Math.min(best, colourDistance(colour, other));
     }
-    sum += Math.sqrt(best / 7);
+    sum += Math.sqrt(best / DISTANCE_PER_SQUARED_LEVEL);
   }
   return sum / palette.length;
 }

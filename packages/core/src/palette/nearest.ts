@@ -1,15 +1,8 @@
 import type { Rgb } from './colour-cube.js';
+import { colourDistance, LUMA, LUMA_WEIGHT } from './colour-distance.js';
 
-/**
- * Luma-weighted squared distance between two sRGB colours, ×7 of a plain squared level:
- * (2ΔR² + 4ΔG² + ΔB²). Whole numbers, at most 455 175.
- */
-export function colourDistance(a: Rgb, b: Rgb): number {
-  const r = a[0] - b[0];
-  const g = a[1] - b[1];
-  const blue = a[2] - b[2];
-  return 2 * r * r + 4 * g * g + blue * blue;
-}
+/** Larger than any distance. */
+const TOO_FAR = Number.MAX_VALUE;
 
 /** The nearest palette entry of any sRGB colour, exactly. */
 export interface NearestColour {
@@ -40,44 +33,41 @@ export function createNearestColour(palette: readonly Rgb[]): NearestColour {
   // Zero: not asked yet; else the answer + 1. The pages are only touched where colours occur.
   const known = new Uint16Array(1 << 24);
 
+  /** Walks away from the colour's green, upwards and downwards in turn, while that alone is not too far. */
   function search(red: number, green: number, blue: number): number {
     let best = Number.POSITIVE_INFINITY;
-    let bestIndex = 0;
+    let bestAt = 0;
     let up = firstAtGreen[green];
     let down = up - 1;
-    let going = true;
-    while (going) {
-      going = false;
+    while (up < count || down >= 0) {
       if (up < count) {
-        const g = greens[up] - green;
-        if (4 * g * g <= best) {
-          const r = reds[up] - red;
-          const b = blues[up] - blue;
-          const distance = 2 * r * r + 4 * g * g + b * b;
-          if (distance < best || (distance === best && indices[up] < bestIndex)) {
-            best = distance;
-            bestIndex = indices[up];
-          }
-          up++;
-          going = true;
-        } else up = count;
+        const distance = distanceAt(up, red, green, blue, best);
+        if (distance < best || (distance === best && indices[up] < indices[bestAt])) {
+          best = distance;
+          bestAt = up;
+        }
+        up = distance === TOO_FAR ? count : up + 1;
       }
       if (down >= 0) {
-        const g = greens[down] - green;
-        if (4 * g * g <= best) {
-          const r = reds[down] - red;
-          const b = blues[down] - blue;
-          const distance = 2 * r * r + 4 * g * g + b * b;
-          if (distance < best || (distance === best && indices[down] < bestIndex)) {
-            best = distance;
-            bestIndex = indices[down];
-          }
-          down--;
-          going = true;
-        } else down = -1;
+        const distance = distanceAt(down, red, green, blue, best);
+        if (distance < best || (distance === best && indices[down] < indices[bestAt])) {
+          best = distance;
+          bestAt = down;
+        }
+        down = distance === TOO_FAR ? -1 : down - 1;
       }
     }
-    return bestIndex;
+    return indices[bestAt];
+  }
+
+  /** The distance to one entry, or TOO_FAR when green alone is beyond the best so far. */
+  function distanceAt(at: number, red: number, green: number, blue: number, best: number): number {
+    const g = greens[at] - green;
+    if (4 * g * g > best) return TOO_FAR;
+    const r = reds[at] - red;
+    const b = blues[at] - blue;
+    const luma = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
+    return 2 * r * r + 4 * g * g + b * b + LUMA_WEIGHT * luma * luma;
   }
 
   return {

@@ -1,4 +1,5 @@
 import type { ColourCube, Rgb } from './colour-cube.js';
+import { LUMA, LUMA_WEIGHT } from './colour-distance.js';
 
 /**
  * Variance-minimising cut of colour space: Wu 1992, "Color quantization by dynamic programming and
@@ -15,6 +16,7 @@ interface Moments {
   readonly r: Float64Array;
   readonly g: Float64Array;
   readonly b: Float64Array;
+  readonly luma: Float64Array;
   readonly square: Float64Array;
 }
 
@@ -28,8 +30,9 @@ interface Box {
   b1: number;
 }
 
-/** How much each channel counts in the variance. Green counts most to the eye. */
+/** How much each channel counts in the variance; see colourDistance. */
 const SCALE: Rgb = [Math.sqrt(2), 2, 1];
+const ROOT_LUMA = Math.sqrt(LUMA_WEIGHT);
 
 /** At most `count` palette colours, none empty. */
 export function cutByVariance(cube: ColourCube, count: number): Rgb[] {
@@ -67,6 +70,7 @@ function cumulate(cube: ColourCube): Moments {
     r: new Float64Array(size),
     g: new Float64Array(size),
     b: new Float64Array(size),
+    luma: new Float64Array(size),
     square: new Float64Array(size),
   };
   for (const bin of cube.used) {
@@ -79,7 +83,9 @@ function cumulate(cube: ColourCube): Moments {
     moments.r[at] = r;
     moments.g[at] = g;
     moments.b[at] = b;
-    moments.square[at] = (r * r + g * g + b * b) / weight;
+    const luma = ROOT_LUMA * (LUMA[0] * cube.sumR[bin] + LUMA[1] * cube.sumG[bin] + LUMA[2] * cube.sumB[bin]);
+    moments.luma[at] = luma;
+    moments.square[at] = (r * r + g * g + b * b + luma * luma) / weight;
   }
   for (const table of Object.values(moments) as Float64Array[]) prefixSum(table);
   return moments;
@@ -120,7 +126,8 @@ function energy(moments: Moments, box: Box): number {
   const r = volume(moments.r, box);
   const g = volume(moments.g, box);
   const b = volume(moments.b, box);
-  return (r * r + g * g + b * b) / weight;
+  const luma = volume(moments.luma, box);
+  return (r * r + g * g + b * b + luma * luma) / weight;
 }
 
 function variance(moments: Moments, box: Box): number {

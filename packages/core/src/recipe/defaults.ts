@@ -1,4 +1,5 @@
 import { type FrameTimes, frameAt } from '../timing/index.js';
+import { QUALITIES } from './quality.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 
 export const DEFAULT_WEIGH: WeighSettings = {
@@ -7,8 +8,7 @@ export const DEFAULT_WEIGH: WeighSettings = {
   colors: 256,
   dither: 'floyd-steinberg',
   ditherStrength: 50,
-  settle: 6,
-  squeeze: 6,
+  ...QUALITIES.balanced,
 };
 
 /** A new piece over one footage: its first three seconds, or all of it if it is shorter. */

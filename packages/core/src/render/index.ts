@@ -6,5 +6,4 @@ export {
   type RenderPlan,
   type RenderProgress,
   renderGif,
-  settleTolerance,
 } from './steps.js';

@@ -2,7 +2,7 @@ import { encodeGif } from '../gif/index.js';
 import { buildPalette, mapColours, type Rgb } from '../palette/index.js';
 import { createResizer, type PixelFrame, type Size, sizeForWidth } from '../pixels/index.js';
 import type { Recipe, WeighSettings } from '../recipe/index.js';
-import { type SettleTolerance, settle } from '../settle/index.js';
+import { settle } from '../settle/index.js';
 import { type FrameTimes, makeReel, type Reel } from '../timing/index.js';
 
 /**
@@ -54,7 +54,7 @@ export function renderGif(
   onProgress: (progress: RenderProgress) => void = () => {},
 ): RenderedGif {
   onProgress({ step: 'settle', done: 0 });
-  const settled = settle(frames, settleTolerance(settings.settle));
+  const settled = settle(frames, settings.settle);
   onProgress({ step: 'palette', done: 0.45 });
   // One entry is kept for "unchanged" as soon as there is more than one frame.
   const room = frames.length > 1 ? 255 : 256;
@@ -68,17 +68,4 @@ export function renderGif(
     onProgress: (done) => onProgress({ step: 'write', done: 0.7 + 0.3 * done }),
   });
   return { ...gif, palette };
-}
-
-/**
- * A settle setting, in sRGB levels, as tolerances: 0 is off, 3 near-lossless, 6 balanced, 12 small.
- * Values between keep the measured ratios.
- */
-export function settleTolerance(levels: number): SettleTolerance | null {
-  if (levels <= 0) return null;
-  return {
-    colour: levels,
-    area: Math.min(5, 2.2 + levels * (1.4 / 3)),
-    lone: levels <= 3 ? 1.5 : 2,
-  };
 }

@@ -1,1 +1,1 @@
-export { type SettledReel, type SettleTolerance, STRIP_ROWS, settle } from './settle.js';
+export { type SettledReel, STRIP_ROWS, settle } from './settle.js';

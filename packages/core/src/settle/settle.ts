@@ -1,17 +1,6 @@
 import { assertOneSize, type PixelFrame, pixelWords } from '../pixels/index.js';
-
-/**
- * How much a pixel must change before it is redrawn.
- * All in sRGB levels (0–255).
- */
-export interface SettleTolerance {
-  /** Weighted colour distance from the segment's mean within which a pixel stays in its segment. */
-  readonly colour: number;
-  /** Mean luma distance of the 3×3 neighbourhood within which it stays. */
-  readonly area: number;
-  /** A lone change is dropped up to this many times `colour`. */
-  readonly lone: number;
-}
+import { measureMasking } from './masking.js';
+import { Segmenter } from './segment-series.js';
 
 /**
  * Every pixel's history cut into segments of constant colour.
@@ -23,6 +12,8 @@ export interface SettleTolerance {
 export interface SettledReel {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
+  /** How much change the picture hides at each pixel, from 1 on flat ground upwards. */
+  readonly masking: Float32Array;
 }
 
 /**
@@ -31,32 +22,46 @@ export interface SettledReel {
  */
 export const STRIP_ROWS = 32;
 
-/** Levels are held in sixteenths, so that a segment's mean keeps its fraction. */
-const FRACTION = 16;
+/**
+ * What redrawing costs when this many of the eight neighbours are redrawn too, as a share of the usual: a lone
+ * pixel breaks a run of transparent ones and is dear, one among many is cheap.
+ */
+const NEIGHBOUR_COST = Float64Array.from([3, 2.2, 1.7, 1.3, 1, 0.85, 0.7, 0.6, 0.5]);
 
 /**
- * Makes every pixel piecewise constant in time. A pixel leaves its segment when its own colour or its
- * neighbourhood's luma moves away from the segment's **mean**; a change that no neighbour shares is
- * taken for grain. Judging by source change and never by the displayed colour keeps still areas
- * bit-identical under every dither.
+ * Makes every pixel piecewise constant in time, so that the sum of what the eye loses and what redrawing costs is
+ * least: squared error against each segment's mean (weighted by what texture hides), plus a price for every
+ * redrawing. Judging by source change and never by the displayed colour keeps still areas bit-identical under
+ * every dither.
  *
  * Works in place: the frames are overwritten (see SettledReel).
+ * @param levels the change, in sRGB levels, that is redrawn even if it lasts for one frame only; 0 keeps all.
  * @throws RangeError for an empty reel, unequal sizes or more than 65535 frames.
  */
-export function settle(frames: readonly PixelFrame[], tolerance: SettleTolerance | null): SettledReel {
+export function settle(frames: readonly PixelFrame[], levels: number): SettledReel {
   assertOneSize(frames);
   if (frames.length > 65535) throw new RangeError(`${frames.length} frames are too many; at most 65535.`);
   const { width, height } = frames[0];
   const durations = frames.map(() => new Uint16Array(width * height));
-  if (!tolerance || (tolerance.colour <= 0 && tolerance.area <= 0)) {
+  const masking = measureMasking(frames);
+  if (levels <= 0) {
     settleExactly(frames, durations);
-  } else {
-    const strip = createStripState(width, Math.min(STRIP_ROWS, height), tolerance);
-    for (let top = 0; top < height; top += STRIP_ROWS) {
-      settleStrip(frames, durations, strip, top, Math.min(STRIP_ROWS, height - top));
-    }
+    return { frames, durations, masking };
   }
-  return { frames, durations };
+  const strip: Strip = {
+    segmenter: new Segmenter(frames.map((frame) => frame.rgba)),
+    durations,
+    masking,
+    width,
+    price: levels * levels,
+    candidates: new Uint8Array(frames.length * width * Math.min(STRIP_ROWS, height)),
+    begins: frames.map(() => new Uint8Array(width * Math.min(STRIP_ROWS, height))),
+    neighbours: frames.map(() => new Uint8Array(width * Math.min(STRIP_ROWS, height))),
+  };
+  for (let top = 0; top < height; top += STRIP_ROWS) {
+    settleStrip(strip, top * width, Math.min(STRIP_ROWS, height - top));
+  }
+  return { frames, durations, masking };
 }
 
 /** No tolerance: a segment ends where the colour changes at all. */
@@ -73,185 +78,64 @@ function settleExactly(frames: readonly PixelFrame[], durations: readonly Uint16
   }
 }
 
-interface StripState {
+interface Strip {
+  readonly segmenter: Segmenter;
+  readonly durations: readonly Uint16Array[];
+  readonly masking: Float32Array;
   readonly width: number;
-  readonly tolerance: SettleTolerance;
-  readonly meanR: Int16Array;
-  readonly meanG: Int16Array;
-  readonly meanB: Int16Array;
-  readonly sumR: Int32Array;
-  readonly sumG: Int32Array;
-  readonly sumB: Int32Array;
-  readonly began: Uint16Array;
-  /** Weighted squared colour distance ×7, in (1/16 level)². */
-  readonly distance: Int32Array;
-  /** Luma distance ×8, in 1/16 levels. */
-  readonly luma: Int32Array;
-  /** Sum of `luma` over three rows, with an empty column at both ends. */
-  readonly columns: Int32Array;
-  /** 1 where the pixel wants a new segment; one empty row and column all round. */
-  readonly changed: Uint8Array;
+  /** What redrawing one pixel costs, in squared levels. */
+  readonly price: number;
+  /** Where a cut can pay: a byte for each frame of each pixel in turn. */
+  readonly candidates: Uint8Array;
+  /** Per frame: 1 where the first pass begins a segment. */
+  readonly begins: readonly Uint8Array[];
+  /** Per frame: how many of the eight neighbours begin one. */
+  readonly neighbours: readonly Uint8Array[];
 }
 
-function createStripState(width: number, rows: number, tolerance: SettleTolerance): StripState {
-  const pixels = width * rows;
-  return {
-    width,
-    tolerance,
-    meanR: new Int16Array(pixels),
-    meanG: new Int16Array(pixels),
-    meanB: new Int16Array(pixels),
-    sumR: new Int32Array(pixels),
-    sumG: new Int32Array(pixels),
-    sumB: new Int32Array(pixels),
-    began: new Uint16Array(pixels),
-    distance: new Int32Array(pixels),
-    luma: new Int32Array(pixels),
-    columns: new Int32Array(width + 2),
-    changed: new Uint8Array((width + 2) * (rows + 2)),
-  };
-}
-
-function settleStrip(
-  frames: readonly PixelFrame[],
-  durations: readonly Uint16Array[],
-  strip: StripState,
-  top: number,
-  rows: number,
-): void {
-  const { width } = strip;
-  const offset = top * width;
+/** First each pixel by itself, then again knowing what its neighbours do. */
+function settleStrip(strip: Strip, offset: number, rows: number): void {
+  const { segmenter, candidates, begins, neighbours, width, price, masking, durations } = strip;
   const pixels = rows * width;
-  strip.changed.fill(0);
-  beginAll(frames[0].rgba, strip, offset, pixels);
-  for (let f = 1; f < frames.length; f++) {
-    measureDistances(frames[f].rgba, strip, offset, pixels);
-    markChanges(strip, rows);
-    advance(frames, durations, strip, f, offset, rows);
-  }
-  for (let p = 0; p < pixels; p++) closeSegment(frames, durations, strip, p, offset, frames.length);
-}
+  const count = begins.length;
+  const prices = new Float64Array(count);
+  const cheapest = NEIGHBOUR_COST[NEIGHBOUR_COST.length - 1];
 
-function beginAll(rgba: Uint8Array, strip: StripState, offset: number, pixels: number): void {
-  const { sumR, sumG, sumB, meanR, meanG, meanB, began } = strip;
-  for (let p = 0, at = offset * 4; p < pixels; p++, at += 4) {
-    sumR[p] = rgba[at];
-    sumG[p] = rgba[at + 1];
-    sumB[p] = rgba[at + 2];
-    meanR[p] = rgba[at] * FRACTION;
-    meanG[p] = rgba[at + 1] * FRACTION;
-    meanB[p] = rgba[at + 2] * FRACTION;
-    began[p] = 0;
+  for (const flags of begins) flags.fill(0);
+  candidates.fill(0);
+  for (let p = 0; p < pixels; p++) {
+    const own = price * masking[offset + p] ** 2;
+    segmenter.load(offset + p);
+    segmenter.findCandidates(own * cheapest, candidates, p * count);
+    prices.fill(own);
+    if (segmenter.cut(candidates, p * count, prices)) segmenter.mark(begins, p);
   }
-}
+  for (let f = 1; f < count; f++) countNeighbours(begins[f], neighbours[f], width, rows);
 
-function measureDistances(rgba: Uint8Array, strip: StripState, offset: number, pixels: number): void {
-  const { meanR, meanG, meanB, distance, luma } = strip;
-  for (let p = 0, at = offset * 4; p < pixels; p++, at += 4) {
-    const r = rgba[at] * FRACTION - meanR[p];
-    const g = rgba[at + 1] * FRACTION - meanG[p];
-    const b = rgba[at + 2] * FRACTION - meanB[p];
-    distance[p] = 2 * r * r + 4 * g * g + b * b;
-    luma[p] = 2 * r + 5 * g + b;
+  for (let p = 0; p < pixels; p++) {
+    const own = price * masking[offset + p] ** 2;
+    for (let f = 1; f < count; f++) prices[f] = own * NEIGHBOUR_COST[neighbours[f][p]];
+    segmenter.load(offset + p);
+    segmenter.cut(candidates, p * count, prices);
+    segmenter.write(durations, offset + p);
   }
 }
 
-/**
- * Marks pixels whose own or whose neighbourhood's distance is too large, as 1. Neighbours beyond the
- * strip's edge do not count.
- */
-function markChanges(strip: StripState, rows: number): void {
-  const { width, tolerance, distance, luma, columns, changed } = strip;
-  const colourLimit = 7 * (tolerance.colour * FRACTION) ** 2;
-  const areaLimit = 9 * 8 * FRACTION * tolerance.area;
+/** Sums the eight neighbours of each place; beyond the strip there are none. */
+function countNeighbours(flags: Uint8Array, out: Uint8Array, width: number, rows: number): void {
   for (let y = 0; y < rows; y++) {
-    const row = y * width;
-    const above = y > 0 ? row - width : row;
-    const below = y < rows - 1 ? row + width : row;
-    for (let x = 0; x < width; x++) columns[x + 1] = luma[above + x] + luma[row + x] + luma[below + x];
-    columns[0] = columns[1];
-    columns[width + 1] = columns[width];
-    const mark = (y + 1) * (width + 2) + 1;
-    for (let x = 0; x < width; x++) {
-      const area = columns[x] + columns[x + 1] + columns[x + 2];
-      changed[mark + x] = distance[row + x] > colourLimit || area > areaLimit || area < -areaLimit ? 1 : 0;
-    }
-  }
-}
-
-/** Ends segments at frame `f` where a change is marked and not alone; elsewhere takes the frame in. */
-function advance(
-  frames: readonly PixelFrame[],
-  durations: readonly Uint16Array[],
-  strip: StripState,
-  f: number,
-  offset: number,
-  rows: number,
-): void {
-  const { width, tolerance, sumR, sumG, sumB, meanR, meanG, meanB, began, distance, changed } = strip;
-  const rgba = frames[f].rgba;
-  const stride = width + 2;
-  const loneLimit = 7 * (tolerance.colour * tolerance.lone * FRACTION) ** 2;
-  for (let y = 0; y < rows; y++) {
-    let at = (offset + y * width) * 4;
-    let mark = (y + 1) * stride + 1;
-    for (let p = y * width, end = p + width; p < end; p++, at += 4, mark++) {
-      const r = rgba[at];
-      const g = rgba[at + 1];
-      const b = rgba[at + 2];
-      if (changed[mark] === 1 && (distance[p] > loneLimit || changedNeighbours(changed, mark, stride) > 1)) {
-        closeSegment(frames, durations, strip, p, offset, f);
-        began[p] = f;
-        sumR[p] = r;
-        sumG[p] = g;
-        sumB[p] = b;
-        meanR[p] = r * FRACTION;
-        meanG[p] = g * FRACTION;
-        meanB[p] = b * FRACTION;
-        continue;
+    const top = y > 0 ? -width : 0;
+    const bottom = y < rows - 1 ? width : 0;
+    for (let x = 0, p = y * width; x < width; x++, p++) {
+      let sum = 0;
+      const from = x > 0 ? p - 1 : p;
+      const to = x < width - 1 ? p + 1 : p;
+      for (let q = from; q <= to; q++) {
+        if (top !== 0) sum += flags[q + top];
+        if (q !== p) sum += flags[q];
+        if (bottom !== 0) sum += flags[q + bottom];
       }
-      const share = FRACTION / (f - began[p] + 1);
-      sumR[p] += r;
-      meanR[p] = sumR[p] * share + 0.5;
-      sumG[p] += g;
-      meanG[p] = sumG[p] * share + 0.5;
-      sumB[p] += b;
-      meanB[p] = sumB[p] * share + 0.5;
+      out[p] = sum;
     }
   }
-}
-
-function changedNeighbours(changed: Uint8Array, mark: number, stride: number): number {
-  const up = mark - stride;
-  const down = mark + stride;
-  return (
-    changed[up - 1] +
-    changed[up] +
-    changed[up + 1] +
-    changed[mark - 1] +
-    changed[mark + 1] +
-    changed[down - 1] +
-    changed[down] +
-    changed[down + 1]
-  );
-}
-
-/** Writes the segment's rounded mean at the frame where it began, and how long it lasted. */
-function closeSegment(
-  frames: readonly PixelFrame[],
-  durations: readonly Uint16Array[],
-  strip: StripState,
-  p: number,
-  offset: number,
-  until: number,
-): void {
-  const { sumR, sumG, sumB, began } = strip;
-  const from = began[p];
-  const count = until - from;
-  const at = (offset + p) * 4;
-  const rgba = frames[from].rgba;
-  durations[from][offset + p] = count;
-  rgba[at] = (sumR[p] / count + 0.5) | 0;
-  rgba[at + 1] = (sumG[p] / count + 0.5) | 0;
-  rgba[at + 2] = (sumB[p] / count + 0.5) | 0;
 }

@@ -36,13 +36,20 @@ export class DemoShelf implements OnApplicationBootstrap {
   async onApplicationBootstrap(): Promise<void> {
     if (!this.settings.demoDir || (await this.footage.list()).length > 0) return;
     for (const demo of DEMO_PIECES) {
-      const file = createReadStream(join(this.settings.demoDir, demo.file));
-      const footage = await this.footage.receive(file, demo.file);
-      const piece = await this.pieces.create({ footage: footage.id, name: demo.name });
-      const recipe = { ...piece.recipe, span: demo.span, weigh: { ...DEFAULT_WEIGH, ...demo.weigh } };
-      await this.pieces.save(piece.id, { revision: piece.revision, name: piece.name, recipe });
-      await this.trials.request(piece.id, recipe);
-      this.log.log(`${demo.name} is on the shelf.`);
+      try {
+        await this.put(this.settings.demoDir, demo);
+        this.log.log(`${demo.name} is on the shelf.`);
+      } catch (error) {
+        this.log.warn(`${demo.name}: ${error instanceof Error ? error.message : error}`);
+      }
     }
+  }
+
+  private async put(folder: string, { file, name, span, weigh }: DemoPiece): Promise<void> {
+    const footage = await this.footage.receive(createReadStream(join(folder, file)), file);
+    const piece = await this.pieces.create({ footage: footage.id, name });
+    const recipe = { ...piece.recipe, span, weigh: { ...DEFAULT_WEIGH, ...weigh } };
+    await this.pieces.save(piece.id, { revision: piece.revision, name, recipe });
+    await this.trials.request(piece.id, recipe);
   }
 }

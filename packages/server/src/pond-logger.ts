@@ -1,0 +1,12 @@
+import { ConsoleLogger } from '@nestjs/common';
+
+/** What the framework says of itself at every start; nobody running the application needs it. */
+const FRAMEWORK = new Set(['NestFactory', 'InstanceLoader', 'RoutesResolver', 'RouterExplorer', 'NestApplication']);
+
+/** One short line for each thing that a person should know. */
+export class PondLogger extends ConsoleLogger {
+  override log(message: unknown, context?: string): void {
+    if (context && FRAMEWORK.has(context)) return;
+    process.stdout.write(`${message}\n`);
+  }
+}
