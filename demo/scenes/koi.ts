@@ -8,7 +8,7 @@ import {
   sampleLight,
   spriteMap,
 } from '../paint/light.js';
-import { smoothstep, valueNoise } from '../paint/random.js';
+import { seededRandom, smoothstep, valueNoise } from '../paint/random.js';
 import { MARGIN, type Scene } from './scene.js';
 
 const WIDTH = 1280 + 2 * MARGIN;
@@ -16,31 +16,54 @@ const HEIGHT = 720 + 2 * MARGIN;
 const PERIOD = 3;
 const TURN = (2 * Math.PI) / PERIOD;
 
+const PEBBLE_HUES = [28, 18, 42, 205, 222, 350, 95, 160, 12, 270];
+
+/** Pebbles of many stones, larger ones first, from a fixed seed. */
+function pebbles(count: number): string {
+  const random = seededRandom(77);
+  return Array.from({ length: count }, (_, i) => {
+    const size = 12 + 46 * (1 - i / count) * random();
+    const hue = PEBBLE_HUES[Math.floor(random() * PEBBLE_HUES.length)] + 14 * (random() - 0.5);
+    const fill = `hsl(${Math.round((hue + 360) % 360)}, ${Math.round(20 + 32 * random())}%, ${Math.round(28 + 36 * random())}%)`;
+    const x = random() * WIDTH;
+    const y = random() * HEIGHT;
+    const turn = random() * 180;
+    return `<g transform="translate(${x} ${y}) rotate(${turn})"><ellipse cx="3" cy="6" rx="${size}" ry="${size * 0.7}" fill="#0c1f1d" opacity=".5"/><ellipse rx="${size}" ry="${size * 0.68}" fill="${fill}"/><ellipse cx="${-size * 0.2}" cy="${-size * 0.2}" rx="${size * 0.55}" ry="${size * 0.3}" fill="#fff" opacity=".12"/></g>`;
+  }).join('');
+}
+
 const BED = `
 <svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${HEIGHT}" width="${WIDTH}" height="${HEIGHT}">
   <defs>
-    <radialGradient id="deep" cx=".42" cy=".4" r=".8"><stop offset="0" stop-color="#4f8476"/><stop offset=".5" stop-color="#2c5f58"/><stop offset="1" stop-color="#12302f"/></radialGradient>
+    <radialGradient id="deep" cx=".42" cy=".4" r=".8"><stop offset="0" stop-color="#3c7f78" stop-opacity=".3"/><stop offset=".55" stop-color="#1f5a5c" stop-opacity=".58"/><stop offset="1" stop-color="#0d2c38" stop-opacity=".86"/></radialGradient>
+    <linearGradient id="sky" x1="0" y1="0" x2="1" y2="1"><stop offset="0" stop-color="#b8d7ee" stop-opacity=".3"/><stop offset=".4" stop-color="#b8d7ee" stop-opacity="0"/><stop offset="1" stop-color="#f0b6a2" stop-opacity=".2"/></linearGradient>
     <filter id="silt" x="0" y="0" width="100%" height="100%">
-      <feTurbulence type="fractalNoise" baseFrequency=".012" numOctaves="5" seed="8"/>
+      <feTurbulence type="fractalNoise" baseFrequency=".03" numOctaves="5" seed="8"/>
       <feColorMatrix values="0 0 0 0 .05  0 0 0 0 .12  0 0 0 0 .09  1.1 0 0 0 -.4"/>
     </filter>
-    <filter id="stone" x="-20%" y="-20%" width="140%" height="140%"><feGaussianBlur stdDeviation="5"/></filter>
+    <filter id="soft" x="-2%" y="-2%" width="104%" height="104%"><feGaussianBlur stdDeviation="1.6"/></filter>
   </defs>
-  <rect width="${WIDTH}" height="${HEIGHT}" fill="url(#deep)"/>
-  <g filter="url(#stone)" opacity=".55">
-    ${[
-      [120, 610, 62, 40, '#6d8677'],
-      [216, 664, 48, 30, '#40574f'],
-      [1150, 120, 70, 44, '#59766a'],
-      [1240, 190, 44, 34, '#7b9183'],
-      [700, 690, 80, 34, '#3b544c'],
-      [560, 90, 46, 28, '#4b6a5f'],
-      [1010, 640, 54, 36, '#658072'],
-    ]
-      .map(([x, y, rx, ry, fill]) => `<ellipse cx="${x}" cy="${y}" rx="${rx}" ry="${ry}" fill="${fill}"/>`)
-      .join('')}
-  </g>
+  <rect width="${WIDTH}" height="${HEIGHT}" fill="#3d5a4e"/>
+  <g filter="url(#soft)">${pebbles(420)}</g>
   <rect width="${WIDTH}" height="${HEIGHT}" filter="url(#silt)"/>
+  <rect width="${WIDTH}" height="${HEIGHT}" fill="url(#deep)"/>
+  <rect width="${WIDTH}" height="${HEIGHT}" fill="url(#sky)"/>
+</svg>`;
+
+/** A fallen leaf that floats. */
+function leaf(fill: string, vein: string): string {
+  return `
+<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 90 60" width="90" height="60">
+  <path d="M4 30 C22 2 60 2 84 30 C60 58 22 58 4 30Z" fill="${fill}"/>
+  <path d="M2 30H80M24 30L36 14M24 30L36 46M44 30L58 15M44 30L58 45" stroke="${vein}" stroke-width="2" fill="none"/>
+</svg>`;
+}
+
+const LOTUS = `
+<svg xmlns="http://www.w3.org/2000/svg" viewBox="-60 -60 120 120" width="120" height="120">
+  ${[0, 45, 90, 135, 180, 225, 270, 315].map((a) => `<path transform="rotate(${a})" d="M0 0 C16 -18 14 -44 0 -56 C-14 -44 -16 -18 0 0Z" fill="#f3a9c0" stroke="#d9779a" stroke-width="1.5"/>`).join('')}
+  ${[22, 82, 142, 202, 262, 322].map((a) => `<path transform="rotate(${a})" d="M0 0 C12 -12 11 -30 0 -38 C-11 -30 -12 -12 0 0Z" fill="#fbdbe4"/>`).join('')}
+  <circle r="11" fill="#f2c230"/>
 </svg>`;
 
 /** A carp from above, head to the right, 240 px long. */
@@ -94,6 +117,13 @@ interface Swimmer {
   readonly scale: number;
 }
 
+const LEAVES = [
+  { x: 620, y: 120, turn: 0.5, phase: 0.7 },
+  { x: 210, y: 560, turn: 2.4, phase: 2.1 },
+  { x: 1120, y: 250, turn: 4.0, phase: 3.6 },
+  { x: 700, y: 640, turn: 5.3, phase: 5.0 },
+];
+
 const PADS = [
   { x: 150, y: 150, scale: 1.05, turn: 0.4, phase: 0 },
   { x: 300, y: 92, scale: 0.7, turn: 2.2, phase: 1.4 },
@@ -109,6 +139,13 @@ export function koiScene(): Scene {
   const white = paintSvg(carp('#fdf6ea', '#e2582a', '#d9cdb9'), 260);
   const orange = paintSvg(carp('#f07a34', '#d4491f', '#b9501f'), 260);
   const gold = paintSvg(carp('#f2b64a', '#e08a2a', '#c08a2c'), 260);
+  const lotus = paintSvg(LOTUS, 120);
+  const leaves = [
+    paintSvg(leaf('#c8402c', '#7d1f17'), 90),
+    paintSvg(leaf('#e6a93a', '#9a6415'), 90),
+    paintSvg(leaf('#9a4b86', '#5a2450'), 90),
+    paintSvg(leaf('#e8743a', '#97401a'), 90),
+  ];
   const noise = valueNoise(41);
   const swimmers: Swimmer[] = [
     { sprite: white, centre: [480, 400], radius: [230, 170], phase: 0.2, direction: 1, scale: 0.95 },
@@ -154,6 +191,12 @@ export function koiScene(): Scene {
       for (const fish of swimmers) drawFishShadow(under, shade, fish, seconds);
       for (const fish of swimmers) drawFish(under, fish, seconds);
       const scene = refract(under, seconds, noise);
+      LEAVES.forEach((spot, i) => {
+        const drift = TURN * seconds + spot.phase;
+        const place: [number, number] = [spot.x + 5 * Math.sin(drift), spot.y + 4 * Math.cos(drift)];
+        drawLight(scene, shade, spriteMap([130, 130], [place[0] + 10, place[1] + 14], 0, 0.34), 0.4);
+        drawLight(scene, leaves[i], spriteMap([45, 30], place, spot.turn + 0.09 * Math.sin(drift + 1)));
+      });
       for (const leaf of PADS) {
         const bob = Math.sin(TURN * seconds + leaf.phase);
         const place: [number, number] = [
@@ -168,6 +211,8 @@ export function koiScene(): Scene {
         );
         drawLight(scene, pad, spriteMap([100, 100], place, leaf.turn + 0.02 * bob, leaf.scale));
       }
+      const sway = Math.sin(TURN * seconds + PADS[2].phase);
+      drawLight(scene, lotus, spriteMap([60, 60], [PADS[2].x + 34 + 3 * sway, PADS[2].y - 30], 0.05 * sway));
       return scene;
     },
   };
@@ -248,8 +293,8 @@ function refract(under: Light, seconds: number, noise: (x: number, y: number, z:
         3 + circleX * 0.4,
       );
       const b = noise((x + y) / 62 - circleY * 0.6, (y - x) / 57 + circleX * 0.6, 11 + circleY * 0.4);
-      const s = sampleInside(under, x + a * 5 + b * 2, y + b * 4 - a * 2);
-      const caustic = smoothstep(0.8, 1, 1 - Math.abs(a * 0.8 + b * 0.45)) * 0.3;
+      const s = sampleInside(under, x + a * 2.6 + b * 1.2, y + b * 2.2 - a * 1.2);
+      const caustic = smoothstep(0.8, 1, 1 - Math.abs(a * 0.8 + b * 0.45)) * 0.22;
       const sheen = 0.035 * smoothstep(0.15, 0.7, a);
       scene.data[at] = s[0] * (0.94 + caustic) + sheen;
       scene.data[at + 1] = s[1] * (0.94 + caustic) + sheen * 1.1;

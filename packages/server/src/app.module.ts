@@ -14,35 +14,33 @@ import { WorkModule } from './work/index.js';
 
 @Global()
 @Module({})
-class SettingsModule {
-  static with(settings: Settings): DynamicModule {
-    return {
-      module: SettingsModule,
-      providers: [{ provide: SETTINGS, useValue: settings }],
-      exports: [SETTINGS],
-    };
-  }
-}
+class SettingsModule {}
 
 @Module({})
-export class AppModule {
-  static with(settings: Settings): DynamicModule {
-    mkdirSync(settings.dataDir, { recursive: true });
-    return {
-      module: AppModule,
-      imports: [
-        SettingsModule.with(settings),
-        TypeOrmModule.forRoot(databaseOptions(dataFolders(settings.dataDir).database)),
-        ...(settings.webDir
-          ? [ServeStaticModule.forRoot({ rootPath: settings.webDir, exclude: ['/api/{*rest}'] })]
-          : []),
-        StorageModule,
-        WorkModule,
-        FootageModule,
-        TrialsModule,
-        PiecesModule,
-      ],
-      providers: [StorageSweep, DemoShelf],
-    };
-  }
+class AppModule {}
+
+/** The application as it runs with these settings. */
+export function appModule(settings: Settings): DynamicModule {
+  const settingsModule: DynamicModule = {
+    module: SettingsModule,
+    providers: [{ provide: SETTINGS, useValue: settings }],
+    exports: [SETTINGS],
+  };
+  mkdirSync(settings.dataDir, { recursive: true });
+  return {
+    module: AppModule,
+    imports: [
+      settingsModule,
+      TypeOrmModule.forRoot(databaseOptions(dataFolders(settings.dataDir).database)),
+      ...(settings.webDir
+        ? [ServeStaticModule.forRoot({ rootPath: settings.webDir, exclude: ['/api/{*rest}'] })]
+        : []),
+      StorageModule,
+      WorkModule,
+      FootageModule,
+      TrialsModule,
+      PiecesModule,
+    ],
+    providers: [StorageSweep, DemoShelf],
+  };
 }

@@ -3,7 +3,7 @@ import { type LoggerService, StandardSchemaValidationPipe } from '@nestjs/common
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
-import { AppModule } from './app.module.js';
+import { appModule } from './app.module.js';
 import { PondLogger } from './pond-logger.js';
 import { ProblemFilter } from './problems/index.js';
 import type { Settings } from './settings.js';
@@ -13,7 +13,7 @@ export async function createApp(
   settings: Settings,
   logger: LoggerService | false = new PondLogger(),
 ): Promise<NestExpressApplication> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule.with(settings), {
+  const app = await NestFactory.create<NestExpressApplication>(appModule(settings), {
     logger,
     // A file that is brought in is the request's body and must reach its handler unread.
     bodyParser: false,

@@ -1,7 +1,13 @@
 import { ConsoleLogger } from '@nestjs/common';
 
 /** What the framework says of itself at every start; nobody running the application needs it. */
-const FRAMEWORK = new Set(['NestFactory', 'InstanceLoader', 'RoutesResolver', 'RouterExplorer', 'NestApplication']);
+const FRAMEWORK = new Set([
+  'NestFactory',
+  'InstanceLoader',
+  'RoutesResolver',
+  'RouterExplorer',
+  'NestApplication',
+]);
 
 /** One short line for each thing that a person should know. */
 export class PondLogger extends ConsoleLogger {

@@ -50,6 +50,7 @@ export const theme = createTheme({
   cursorType: 'pointer',
   components: {
     Button: { defaultProps: { size: 'sm' } },
+    ActionIcon: { styles: { root: { '--ai-disabled-bg': 'transparent' } } },
     Tooltip: { defaultProps: { openDelay: 400, color: 'deep.8' } },
   },
 });

@@ -23,6 +23,8 @@ export interface GifFile {
   readonly height: number;
   /** How often it is shown: 0 without end, 1 once (also when nothing is said), n times. */
   readonly plays: number;
+  /** The screen's background colour as 0xAABBGGRR; 0, fully transparent, where the file names none. */
+  readonly background: number;
   readonly images: readonly GifImage[];
 }
 
@@ -50,10 +52,11 @@ export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMIT
   if (signature !== 'GIF87a' && signature !== 'GIF89a') {
     throw new GifError('This is not a GIF: it does not begin with GIF87a or GIF89a.');
   }
-  let width = at.u16();
-  let height = at.u16();
+  const screenWidth = at.u16();
+  const screenHeight = at.u16();
   const packed = at.u8();
-  at.skip(2); // Background Color Index, Pixel Aspect Ratio
+  const backgroundIndex = at.u8();
+  at.skip(1); // Pixel Aspect Ratio
   const globalTable = packed & 0x80 ? at.take(3 << ((packed & 7) + 1)) : new Uint8Array(0);
 
   const images: GifImage[] = [];
@@ -71,11 +74,7 @@ export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMIT
       }
       case 0x2c: {
         const image = readImage(at, globalTable, control, limits);
-        if (image) {
-          images.push(image);
-          width = Math.max(width, images.length === 1 ? image.rect.left + image.rect.width : 0);
-          height = Math.max(height, images.length === 1 ? image.rect.top + image.rect.height : 0);
-        }
+        if (image) images.push(image);
         control = noControl();
         break;
       }
@@ -86,12 +85,16 @@ export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMIT
     }
   }
   if (images.length === 0) throw new GifError('This GIF holds no picture.');
+  // Some writers leave the screen too small for its first image; viewers then make it larger.
+  const [{ rect }] = images;
+  const width = Math.max(screenWidth, rect.left + rect.width);
+  const height = Math.max(screenHeight, rect.top + rect.height);
   if (width * height > limits.pixels) {
     throw new GifError(
       `This GIF claims ${width} × ${height} px, more than the ${limits.pixels} pixels allowed.`,
     );
   }
-  return { width, height, plays, images };
+  return { width, height, plays, background: colourWord(globalTable, backgroundIndex), images };
 }
 
 interface Control {
@@ -173,12 +176,20 @@ function deinterlace(stream: Uint8Array, width: number, height: number): Uint8Ar
   return out;
 }
 
+/** One colour of a table as 0xAABBGGRR; 0 where the table does not reach so far. */
+function colourWord(table: Uint8Array, index: number): number {
+  const at = index * 3;
+  if (at + 2 >= table.length) return 0;
+  return (0xff000000 | (table[at + 2] << 16) | (table[at + 1] << 8) | table[at]) >>> 0;
+}
+
 /**
- * The pictures a viewer shows, one per image, whole screen, background transparent (as browsers do).
- * Disposal is applied as GIF89a, 23.c.iv says.
+ * The pictures a viewer shows, one per image, whole screen; what no image has drawn is transparent. Disposal is applied
+ * as GIF89a, 23.c.iv says; an image that can be seen through gives way to transparency, an opaque one to the
+ * background colour.
  */
 export function* composeGif(file: GifFile): Generator<PixelFrame> {
-  const { width, height } = file;
+  const { width, height, background } = file;
   const canvas = createFrame(width, height);
   const words = new Uint32Array(canvas.rgba.buffer);
   let before: Uint32Array | null = null;
@@ -186,20 +197,15 @@ export function* composeGif(file: GifFile): Generator<PixelFrame> {
     if (image.disposal === 3) before = words.slice();
     drawImage(image, words, width, height);
     yield createFrame(width, height, canvas.rgba.slice());
-    if (image.disposal === 2) clearRect(words, image.rect, width, height);
+    const clearTo = image.transparentIndex === null ? background : 0;
+    if (image.disposal === 2) fillRect(words, image.rect, width, height, clearTo);
     else if (image.disposal === 3 && before) words.set(before);
   }
 }
 
 function drawImage(image: GifImage, words: Uint32Array, width: number, height: number): void {
   const { rect, colourTable, indices, transparentIndex } = image;
-  const entries = colourTable.length / 3;
-  const colours = new Uint32Array(256).fill(0xff000000);
-  for (let i = 0; i < entries; i++) {
-    colours[i] =
-      (0xff000000 | (colourTable[i * 3 + 2] << 16) | (colourTable[i * 3 + 1] << 8) | colourTable[i * 3]) >>>
-      0;
-  }
+  const colours = Uint32Array.from({ length: 256 }, (_, i) => colourWord(colourTable, i) || 0xff000000);
   const right = Math.min(width, rect.left + rect.width);
   const bottom = Math.min(height, rect.top + rect.height);
   for (let y = rect.top; y < bottom; y++) {
@@ -211,11 +217,11 @@ function drawImage(image: GifImage, words: Uint32Array, width: number, height: n
   }
 }
 
-function clearRect(words: Uint32Array, rect: Rect, width: number, height: number): void {
+function fillRect(words: Uint32Array, rect: Rect, width: number, height: number, word: number): void {
   const right = Math.min(width, rect.left + rect.width);
   const bottom = Math.min(height, rect.top + rect.height);
   for (let y = rect.top; y < bottom; y++) {
-    if (right > rect.left) words.fill(0, y * width + rect.left, y * width + right);
+    if (right > rect.left) words.fill(word, y * width + rect.left, y * width + right);
   }
 }
 

@@ -4,7 +4,7 @@ import type { Rgb } from './colour-cube.js';
 export const LUMA: Rgb = [0.299, 0.587, 0.114];
 
 /** What luma counts besides the channels' own weights. */
-export const LUMA_WEIGHT = 4;
+export const LUMA_WEIGHT = 2;
 
 /** A colour distance of a difference of one level in all three channels: what a squared level is measured against. */
 export const DISTANCE_PER_SQUARED_LEVEL = 2 + 4 + 1 + LUMA_WEIGHT;

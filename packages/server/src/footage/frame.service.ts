@@ -65,7 +65,7 @@ export class FrameService implements OnApplicationShutdown {
       if (!(await this.cache.get(footage.hash, 'frames', frame))) missing.push(frame);
     }
     await this.turns
-      .run(() => this.decode(footage, missing), 'background')
+      .run(() => this.decode(footage, missing, true), 'background')
       .catch((error: unknown) => {
         if (!this.closing.signal.aborted) this.log.warn(`Frames of ${footage.name}: ${error}`);
       });
@@ -97,7 +97,7 @@ export class FrameService implements OnApplicationShutdown {
     for (const frame of frames) this.settle(`${footage.hash}/${frame}`, (waiter) => waiter.reject(failure));
   }
 
-  private async decode(footage: Footage, frames: readonly number[]): Promise<void> {
+  private async decode(footage: Footage, frames: readonly number[], background = false): Promise<void> {
     const decoded = decodeFrames({
       path: this.blobs.pathOf(footage.hash),
       name: footage.name,
@@ -105,6 +105,7 @@ export class FrameService implements OnApplicationShutdown {
       frames,
       size: sizeWithin(footage.facts, WORKING_LONG_SIDE),
       format: 'jpeg',
+      background,
       signal: this.closing.signal,
     });
     for await (const { frame, data } of decoded) {

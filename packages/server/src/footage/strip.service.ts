@@ -93,7 +93,7 @@ export class StripService implements OnApplicationShutdown {
 
   private async makeExact(footage: Footage, frames: readonly number[]): Promise<void> {
     let exact = 0;
-    for await (const { data } of decodeFrames(this.request(footage, frames))) {
+    for await (const { data } of decodeFrames({ ...this.request(footage, frames), background: true })) {
       await this.cache.put(footage.hash, 'strip', exact++, data);
       this.tell(footage, { count: frames.length, coarse: frames.length, exact });
     }

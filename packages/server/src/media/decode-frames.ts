@@ -17,6 +17,8 @@ export interface DecodeRequest {
   readonly size: Size;
   readonly format: FrameFormat;
   readonly timeLimitMs?: number;
+  /** Work that nobody waits for gives way to work that somebody does. */
+  readonly background?: boolean;
   /** Ends the decoder at once; the generator then returns. */
   readonly signal?: AbortSignal;
 }
@@ -37,7 +39,12 @@ const TIME_LIMIT_MS = 120_000;
 export async function* decodeFrames(request: DecodeRequest): AsyncGenerator<DecodedFrame> {
   const { frames, format, size, signal } = request;
   if (frames.length === 0 || signal?.aborted) return;
-  const run = runDecoder('ffmpeg', decoderArguments(request), request.timeLimitMs ?? TIME_LIMIT_MS);
+  const run = runDecoder(
+    'ffmpeg',
+    decoderArguments(request),
+    request.timeLimitMs ?? TIME_LIMIT_MS,
+    request.background,
+  );
   const stop = () => run.stop();
   signal?.addEventListener('abort', stop, { once: true });
   let given = 0;
@@ -112,13 +119,18 @@ function pickExpression(ticks: readonly number[], frames: readonly number[]): st
   return terms.join('+');
 }
 
+/** Pixel formats that hold red, green and blue: nothing is to be converted. */
+const RGB_FORMATS = /^(gbr|rgb|bgr|argb|abgr|0rgb|0bgr|pal8)/;
+
 /** The decoder turns upright by itself; the rest is said here. */
 function uprightFilters(facts: VideoFacts, size: Size): string[] {
+  const colours = RGB_FORMATS.test(facts.pixelFormat)
+    ? []
+    : [`in_color_matrix=${facts.matrix}`, `in_range=${facts.range === 'full' ? 'pc' : 'tv'}`];
   const scale = [
     `w=${size.width}`,
     `h=${size.height}`,
-    `in_color_matrix=${facts.matrix === 'bt2020' ? 'bt2020' : facts.matrix}`,
-    `in_range=${facts.range === 'full' ? 'pc' : 'tv'}`,
+    ...colours,
     'flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp',
   ].join(':');
   return [...(facts.interlaced ? ['bwdif=mode=send_frame'] : []), `scale=${scale}`, 'setsar=1'];

@@ -56,16 +56,23 @@ export class DecoderComplaint extends Error {
 /**
  * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It writes only to its standard output, so it
  * also ends when this process does.
+ * @param background lets everything else on the machine go first.
  */
 export function runDecoder(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
+  background = false,
 ): DecoderRun {
   // The shell sets the memory limit and then becomes the decoder; arguments are never parsed by it.
   const child: ChildProcessByStdio<null, Readable, Readable> = spawn(
     'sh',
-    ['-c', `ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null; exec "$0" "$@"`, program, ...args],
+    [
+      '-c',
+      `ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null; ${background ? 'exec nice -n 15' : 'exec'} "$0" "$@"`,
+      program,
+      ...args,
+    ],
     { stdio: ['ignore', 'pipe', 'pipe'] },
   );
   let complaint = '';

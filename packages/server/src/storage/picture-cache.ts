@@ -4,8 +4,6 @@ import { join } from 'node:path';
 
 /** Small pictures that can be made again at any time, by footage, kind and number. */
 export class PictureCache {
-  private readonly madeFolders = new Set<string>();
-
   constructor(private readonly cacheDir: string) {}
 
   async get(footage: string, kind: string, index: number): Promise<Buffer | null> {
@@ -20,18 +18,14 @@ export class PictureCache {
   /** Written whole or not at all. */
   async put(footage: string, kind: string, index: number, bytes: Uint8Array): Promise<void> {
     const folder = join(this.cacheDir, footage, kind);
-    if (!this.madeFolders.has(folder)) {
-      await mkdir(folder, { recursive: true });
-      this.madeFolders.add(folder);
-    }
+    // Every time: the whole cache may be thrown away while the server runs.
+    await mkdir(folder, { recursive: true });
     const half = join(folder, `${randomUUID()}.half`);
     await writeFile(half, bytes);
     await rename(half, join(folder, `${index}.jpg`));
   }
 
   async forget(footage: string): Promise<void> {
-    const folder = join(this.cacheDir, footage);
-    for (const made of this.madeFolders) if (made.startsWith(folder)) this.madeFolders.delete(made);
-    await rm(folder, { recursive: true, force: true });
+    await rm(join(this.cacheDir, footage), { recursive: true, force: true });
   }
 }

@@ -85,7 +85,7 @@ export function ShelfPage() {
           onChange={(event) => setWords(event.currentTarget.value)}
           rightSection={<Kbd size="xs">/</Kbd>}
         />
-        <Button color="deep" leftSection={<IconPlus size={16} />} onClick={() => setChoosing(true)}>
+        <Button color="deep.8" leftSection={<IconPlus size={16} />} onClick={() => setChoosing(true)}>
           New piece
         </Button>
       </header>

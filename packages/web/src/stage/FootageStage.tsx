@@ -84,7 +84,6 @@ export function FootageStage({ footage, times, frames, children }: FootageStageP
       <canvas
         ref={canvas}
         className={classes.picture}
-        style={{ aspectRatio: `${footage.width} / ${footage.height}` }}
         aria-label={`Frame ${playhead} of ${footage.name}`}
         role="img"
       />

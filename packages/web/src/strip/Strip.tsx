@@ -1,3 +1,4 @@
+import { useElementSize, useMergedRef } from '@mantine/hooks';
 import type { FootageView } from '@muted-pond/core/api';
 import {
   boundaryTime,
@@ -25,10 +26,11 @@ interface StripProps {
 export function Strip({ footage, times }: StripProps) {
   const { store, session } = useWorkspace();
   const band = useRef<HTMLDivElement>(null);
+  const { ref: measure, width, height } = useElementSize<HTMLDivElement>();
+  const setBand = useMergedRef(band, measure);
   const span = useStore(store, (state) => shownRecipe(state).span);
   const playhead = useStore(session, (state) => state.playhead);
   const { strip } = footage;
-  const places = Array.from({ length: strip.count }, (_, place) => place);
 
   const share = (boundary: number) => boundaryTime(times, boundary) / times.duration;
   const secondsAt = (clientX: number): number => {
@@ -59,11 +61,11 @@ export function Strip({ footage, times }: StripProps) {
         <span className={classes.headRight}>
           {strip.exact < strip.count
             ? `reading the footage: ${Math.max(strip.coarse, strip.exact)} of ${strip.count} pictures`
-            : `1 s = ${Math.round(1240 / times.duration)} px`}
+            : `1 s = ${Math.round(width / times.duration)} px`}
         </span>
       </div>
       <div
-        ref={band}
+        ref={setBand}
         className={classes.band}
         data-testid="strip-band"
         onPointerDown={(event) => {
@@ -73,7 +75,7 @@ export function Strip({ footage, times }: StripProps) {
         onPointerMove={scrub}
       >
         <div className={classes.pictures} aria-hidden="true">
-          {places.map((place) => (
+          {shownPlaces(strip.count, width / (height * (footage.width / footage.height))).map((place) => (
             <div key={place} className={classes.place}>
               {place < Math.max(strip.coarse, strip.exact) && (
                 <img
@@ -120,6 +122,12 @@ export function Strip({ footage, times }: StripProps) {
       </div>
     </section>
   );
+}
+
+/** Which of the strip's pictures fit side by side in their own shape, equally spaced. */
+function shownPlaces(count: number, room: number): number[] {
+  const shown = Math.max(1, Math.min(count, Math.round(room) || 1));
+  return Array.from({ length: shown }, (_, i) => Math.floor(((i + 0.5) * count) / shown));
 }
 
 function moveSpan(span: Span, which: 'start' | 'end', boundary: number, frameCount: number): Span {

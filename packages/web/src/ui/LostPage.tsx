@@ -12,7 +12,7 @@ export function LostPage({ message }: { message?: string }) {
       <Rings width={120} />
       <h1>Nothing here but water</h1>
       <p>{said ?? 'This address leads nowhere.'}</p>
-      <Button component={Link} to="/" color="deep">
+      <Button component={Link} to="/" color="deep.8">
         Back to the shelf
       </Button>
     </main>

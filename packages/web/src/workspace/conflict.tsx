@@ -8,7 +8,7 @@ export function openConflict(autosave: Autosave, theirs: PieceView): void {
     title: 'This piece was changed in another window',
     children: `There it was last saved on ${new Date(theirs.updatedAt).toLocaleString()} as “${theirs.name}”. Which one stays? The other one can be had back by undo in its own window.`,
     labels: { confirm: 'Keep what is here', cancel: 'Take the other one' },
-    confirmProps: { color: 'deep' },
+    confirmProps: { color: 'deep.8' },
     onConfirm: () => void autosave.keepMine(),
     onCancel: () => autosave.takeTheirs(),
     closeOnClickOutside: false,

@@ -15,6 +15,27 @@ export const gatherStone: Stone = {
   Lower: FootageStrip,
 };
 
+/** Container and codec names as people write them; others as the decoder calls them. */
+const KIND_NAMES: Readonly<Record<string, string>> = {
+  mov: 'MP4 or MOV',
+  matroska: 'Matroska or WebM',
+  avi: 'AVI',
+  mpeg: 'MPEG',
+  mpegts: 'MPEG transport stream',
+  h264: 'H.264',
+  hevc: 'HEVC',
+  vp8: 'VP8',
+  vp9: 'VP9',
+  av1: 'AV1',
+  mpeg2video: 'MPEG-2',
+  mpeg4: 'MPEG-4',
+  prores: 'ProRes',
+  mjpeg: 'Motion JPEG',
+  ffv1: 'FFV1',
+};
+
+const kindName = (name: string) => KIND_NAMES[name] ?? name;
+
 function GatherBank() {
   const { footage } = useWorkspace();
   return (
@@ -31,7 +52,7 @@ function GatherBank() {
                 'Frame rate',
                 `${formatRate(footage.frameRate)} fps${footage.variableRate ? ', varying' : ''}`,
               ],
-              ['Kind', `${footage.container}, ${footage.codec}`],
+              ['Kind', `${kindName(footage.container)}, ${kindName(footage.codec)}`],
               ['Weight', formatBytes(footage.bytes)],
             ]}
           />

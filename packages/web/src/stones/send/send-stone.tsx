@@ -1,15 +1,15 @@
 import { Button, CopyButton, TextInput } from '@mantine/core';
 import { IconCheck, IconCopy, IconDownload } from '@tabler/icons-react';
 import { useState } from 'react';
-import { Link } from 'react-router';
 import { useStore } from 'zustand';
-import { trialFileUrl } from '../../api/queries.js';
+import { trialFileUrl, useTrials } from '../../api/queries.js';
 import { BankHead, BankSection, Facts } from '../../ui/Bank.js';
 import { formatBytes, formatSeconds } from '../../ui/format.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { FootageStrip } from '../shared.js';
 import type { Stone } from '../stone.js';
-import { useTrialsView } from '../weigh/use-trials.js';
+import { Making } from '../weigh/Making.js';
+import { useTrialMaker, useTrialsView } from '../weigh/use-trials.js';
 import { fileNameOf } from './file-name.js';
 import classes from './send.module.css';
 import { pageSnippet } from './snippet.js';
@@ -29,10 +29,13 @@ function SendValue() {
   return current?.state === 'done' ? 'ready' : '—';
 }
 
-/** The file as an image in a plain page, at its real size. */
+/** The file as an image in a plain page, at its real size. One that is not made yet is made now. */
 function SendStage() {
+  const { pieceId } = useWorkspace();
   const { current } = useTrialsView();
+  const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
   const ready = current?.state === 'done' ? current : null;
+  const problem = maker.problem ?? current?.problem;
   return (
     <div className={classes.page} data-testid="stage">
       {ready?.figures ? (
@@ -45,21 +48,18 @@ function SendStage() {
           />
           <figcaption>as an image in a plain page</figcaption>
         </figure>
+      ) : current?.progress ? (
+        <div className={classes.notMade}>
+          <Making trial={current} onCancel={() => maker.cancel(current.id)} />
+        </div>
       ) : (
-        <NotMade />
+        <div className={classes.notMade}>
+          <span>{problem ?? 'The file of these settings is not made yet.'}</span>
+          <Button color="deep.8" onClick={maker.makeNow}>
+            Make it now
+          </Button>
+        </div>
       )}
-    </div>
-  );
-}
-
-function NotMade() {
-  const { pieceId } = useWorkspace();
-  return (
-    <div className={classes.notMade}>
-      <p>The file of these settings is not made yet.</p>
-      <Button component={Link} to={`/pieces/${pieceId}/weigh`} color="deep">
-        Make it in Weigh
-      </Button>
     </div>
   );
 }
@@ -89,7 +89,7 @@ function SendBank() {
               href={trialFileUrl(current.id, fileName)}
               download={fileName}
               fullWidth
-              color="deep"
+              color="deep.8"
               leftSection={<IconDownload size={17} />}
             >
               Save {formatBytes(figures.bytes)}
@@ -109,7 +109,7 @@ function SendBank() {
           </BankSection>
         </>
       ) : (
-        <p className={classes.about}>Make the file in Weigh first; it can be saved from here then.</p>
+        <p className={classes.about}>The file can be saved as soon as it is made.</p>
       )}
     </>
   );

@@ -99,7 +99,7 @@ function TrialRow({ trial, isCurrent }: { trial: TrialView; isCurrent: boolean }
           variant="subtle"
           color="deep"
           aria-label={`Delete trial ${trial.letter}`}
-          disabled={isCurrent && trial.state === 'done'}
+          style={isCurrent && trial.state === 'done' ? { visibility: 'hidden' } : undefined}
           onClick={(event) => {
             event.stopPropagation();
             deleteTrial(trial.id)

@@ -1,4 +1,4 @@
-import { Progress, SegmentedControl } from '@mantine/core';
+import { SegmentedControl } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
@@ -6,6 +6,7 @@ import { Pill } from '../../stage/Pill.js';
 import stage from '../../stage/stage.module.css';
 import { formatRate } from '../../ui/format.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
+import { Making } from './Making.js';
 import { useTrialMaker, useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
@@ -56,23 +57,16 @@ export function TrialStage() {
       />
       {shown?.figures && (
         <Pill side="left">
-          <strong>{shown === current ? 'the real file, playing' : `still trial ${shown.letter}`}</strong>
+          <strong>
+            {shown === current ? 'the real file, playing' : `trial ${shown.letter}, until the next is made`}
+          </strong>
           {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps · {shown.figures.width} ×{' '}
           {shown.figures.height} · {shown.figures.colors} colours
         </Pill>
       )}
-      {making?.progress && (
+      {making && (
         <Pill side="right">
-          <strong>trial {making.letter}</strong>
-          {making.progress.doing}
-          <Progress
-            className={classes.makingBar}
-            value={making.progress.done * 100}
-            aria-label={`Trial ${making.letter} in the making`}
-          />
-          <button type="button" onClick={() => maker.cancel(making.id)}>
-            cancel
-          </button>
+          <Making trial={making} onCancel={() => maker.cancel(making.id)} />
         </Pill>
       )}
     </div>

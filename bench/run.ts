@@ -1,0 +1,19 @@
+/** `npm run bench [-- weight|stage …]`: the figures we hold ourselves to, each measured in this run. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { benchStage } from './stage.js';
+import { benchWeight } from './weight.js';
+
+const root = fileURLToPath(new URL('..', import.meta.url));
+const work = mkdtempSync(join(tmpdir(), 'muted-pond-bench-'));
+const parts = { weight: benchWeight, stage: benchStage };
+const wanted = process.argv.slice(2);
+try {
+  for (const [name, part] of Object.entries(parts)) {
+    if (wanted.length === 0 || wanted.includes(name)) await part(root, work);
+  }
+} finally {
+  rmSync(work, { recursive: true, force: true });
+}

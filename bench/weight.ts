@@ -1,0 +1,121 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
+import { measureLikeness } from '@muted-pond/core/weigh';
+import { decodeAll, median, timeProcess } from './measure.js';
+import { type BenchRow, printTable } from './table.js';
+
+interface WeightCase {
+  readonly clip: string;
+  readonly from: number;
+  /** Bytes as a share of ffmpeg's, at no lower SSIM. */
+  readonly wanted: number;
+  readonly settle: number;
+  readonly squeeze: number;
+}
+
+const CASES: readonly WeightCase[] = [
+  { clip: 'lantern.mp4', from: 1, wanted: 0.45, settle: 2.5, squeeze: 0 },
+  { clip: 'kettle.mov', from: 1, wanted: 0.45, settle: 2, squeeze: 0 },
+  { clip: 'koi.webm', from: 1, wanted: 0.7, settle: 2.5, squeeze: 0 },
+];
+
+const WIDTH = 480;
+const HEIGHT = 270;
+const RATE = 12;
+const SECONDS = 3;
+const WANTED_TIME = 1.5;
+/** Whole processes are timed this often, in turn; the median counts. */
+const TURNS = 5;
+
+/**
+ * Bytes, likeness and time of our command line against ffmpeg's palettegen and paletteuse at their best, both on the
+ * same lossless frames, each as a whole process.
+ */
+export async function benchWeight(root: string, work: string): Promise<void> {
+  for (const one of CASES) {
+    const lossless = join(work, `${one.clip}.mkv`);
+    await timeProcess('ffmpeg', [
+      ...['-v', 'error', '-y', '-ss', String(one.from), '-t', String(SECONDS)],
+      ...['-i', join(root, 'demo/footage', one.clip)],
+      ...[
+        '-vf',
+        `fps=${RATE},scale=${WIDTH}:${HEIGHT}:flags=lanczos`,
+        '-c:v',
+        'ffv1',
+        '-pix_fmt',
+        'bgr0',
+        lossless,
+      ],
+    ]);
+    const theirs = join(work, `${one.clip}.theirs.gif`);
+    const ours = join(work, `${one.clip}.ours.gif`);
+    const theirTimes: number[] = [];
+    const ourTimes: number[] = [];
+    for (let turn = 0; turn < TURNS; turn++) {
+      theirTimes.push(
+        await timeProcess('ffmpeg', [
+          ...['-v', 'error', '-y', '-i', lossless, '-lavfi'],
+          'split[a][b];[a]palettegen=stats_mode=full[p];[b][p]paletteuse=dither=none:diff_mode=rectangle',
+          theirs,
+        ]),
+      );
+      ourTimes.push(
+        await timeProcess(process.execPath, [
+          join(root, 'packages/server/dist/cli/main.js'),
+          ...['--source', lossless, '--width', String(WIDTH), '--fps', String(RATE), '--dither', 'none'],
+          ...['--settle', String(one.settle), '--squeeze', String(one.squeeze), '--out', ours],
+        ]),
+      );
+    }
+    printTable(
+      `${one.clip}, ${WIDTH} px, ${RATE} fps, ${SECONDS} s`,
+      compare(one, lossless, theirs, ours, median(ourTimes) / median(theirTimes)),
+    );
+  }
+}
+
+function compare(one: WeightCase, lossless: string, theirs: string, ours: string, time: number): BenchRow[] {
+  const reference = frames(lossless);
+  const their = measureLikeness(reference, frames(theirs));
+  const our = measureLikeness(reference, frames(ours));
+  const theirBytes = readFileSync(theirs).length;
+  const ourBytes = readFileSync(ours).length;
+  const ratio = ourBytes / theirBytes;
+  const both = (ourFigure: number, theirFigure: number, digits: number) =>
+    `${ourFigure.toFixed(digits)} (ffmpeg ${theirFigure.toFixed(digits)})`;
+  return [
+    { what: 'bytes', figure: `${ourBytes} (ffmpeg ${theirBytes})`, wanted: '', reached: null },
+    {
+      what: 'bytes ÷ ffmpeg',
+      figure: ratio.toFixed(3),
+      wanted: `≤ ${one.wanted}`,
+      reached: ratio <= one.wanted,
+    },
+    {
+      what: 'SSIM',
+      figure: both(our.ssim, their.ssim, 4),
+      wanted: 'no lower',
+      reached: our.ssim >= their.ssim,
+    },
+    {
+      what: 'te, motion error',
+      figure: both(our.motionError, their.motionError, 3),
+      wanted: '',
+      reached: null,
+    },
+    { what: 'sh, shimmer', figure: both(our.shimmer, their.shimmer, 3), wanted: '', reached: null },
+    { what: 'lp, smooth PSNR', figure: both(our.smoothPsnr, their.smoothPsnr, 1), wanted: '', reached: null },
+    {
+      what: 'time ÷ ffmpeg',
+      figure: time.toFixed(2),
+      wanted: `≤ ${WANTED_TIME}`,
+      reached: time <= WANTED_TIME,
+    },
+  ];
+}
+
+function frames(path: string): PixelFrame[] {
+  const decoded = decodeAll(path, WIDTH, HEIGHT);
+  return decoded.map((rgba) => createFrame(WIDTH, HEIGHT, rgba));
+}

@@ -1,0 +1,154 @@
+import { describe, expect, it } from 'vitest';
+import { buildPalette, DITHER_NAMES, mapColours, type PlannedReel } from '../palette/index.js';
+import type { PixelFrame } from '../pixels/index.js';
+import { settle } from '../settle/index.js';
+import { readWithFfmpeg, readWithSharp } from '../testing/independent-readers.js';
+import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
+import { seeded, wholeFrom } from '../testing/seeded.js';
+import { composeGif, encodeGif, playGif, readGif } from './index.js';
+
+function plan(
+  frames: readonly PixelFrame[],
+  colors: number,
+  settleLevels = 0,
+  dither = DITHER_NAMES[0],
+): PlannedReel {
+  const settled = settle(copyOf(frames), settleLevels);
+  return mapColours(settled, buildPalette(settled, colors), dither, 60);
+}
+
+/** What the plan says each frame looks like, RGBA. */
+function intended(reel: PlannedReel): Uint8Array[] {
+  const shown = new Uint8Array(reel.width * reel.height);
+  return reel.plans.map((indices, f) => {
+    const picture = new Uint8Array(shown.length * 4);
+    for (let p = 0; p < shown.length; p++) {
+      if (reel.durations[f][p] > 0) shown[p] = indices[p];
+      picture.set([...reel.palette[shown[p]], 255], p * 4);
+    }
+    return picture;
+  });
+}
+
+describe('what the writer wrote, read by others', () => {
+  for (const dither of DITHER_NAMES) {
+    it(`gives the intended pixels and delays in ffmpeg, libvips and our reader, dither ${dither}`, async () => {
+      const reel = plan(movingBall(61, 37, 9, { grain: 6 }), 90, 2, dither);
+      const delaysCs = [3, 8, 9, 100, 2, 7, 7, 8, 41];
+      const { bytes } = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0 });
+      const wanted = intended(reel);
+      const byFfmpeg = readWithFfmpeg(bytes, 61, 37);
+      const bySharp = await readWithSharp(bytes);
+      const byUs = [...composeGif(readGif(bytes))];
+      expect(byFfmpeg.pictures).toHaveLength(9);
+      expect(byFfmpeg.delaysCs).toEqual(delaysCs);
+      expect(bySharp.delaysCs).toEqual(delaysCs);
+      wanted.forEach((picture, f) => {
+        expect(Buffer.compare(byFfmpeg.pictures[f], picture), `ffmpeg, frame ${f}`).toBe(0);
+        expect(Buffer.compare(bySharp.pictures[f], picture), `libvips, frame ${f}`).toBe(0);
+        expect(Buffer.compare(byUs[f].rgba, picture), `ours, frame ${f}`).toBe(0);
+      });
+    });
+  }
+
+  for (const colors of [1, 2, 3, 4, 5, 16, 17, 128, 200, 255]) {
+    it(`holds with ${colors} colours on noise, through full dictionaries (seed ${colors})`, () => {
+      const random = seeded(colors);
+      const frames = [0, 1, 2].map(() => noiseFrame(96, 70, random));
+      const reel = plan(frames, colors);
+      const { bytes } = encodeGif(reel, { delaysCs: [5, 6, 7], plays: 1, squeeze: 0 });
+      const read = readWithFfmpeg(bytes, 96, 70);
+      const wanted = intended(reel);
+      // One colour makes frames alike, and those are merged into one.
+      const kept = wanted.filter((picture, f) => f === 0 || Buffer.compare(picture, wanted[f - 1]) !== 0);
+      expect(read.pictures).toHaveLength(kept.length);
+      for (const [f, picture] of kept.entries()) expect(Buffer.compare(read.pictures[f], picture)).toBe(0);
+      expect(read.delaysCs.reduce((sum, delay) => sum + delay, 0)).toBe(18);
+    });
+  }
+
+  it('keeps squeezed pixels within the allowed error, and still frames still (seed 41)', () => {
+    const random = seeded(41);
+    const frames = movingBall(80, 60, 8, { seed: 41, grain: 3 });
+    const reel = plan(frames, 200, 3);
+    const squeeze = 9;
+    const { bytes } = encodeGif(reel, {
+      delaysCs: frames.map(() => wholeFrom(random, 2, 9)),
+      plays: 0,
+      squeeze,
+    });
+    const pictures = [...composeGif(readGif(bytes))];
+    const wanted = intended(reel);
+    pictures.forEach((picture, f) => {
+      for (let p = 0; p < 80 * 60; p++) {
+        const [r, g, b] = [0, 1, 2].map((c) => picture.rgba[p * 4 + c] - wanted[f][p * 4 + c]);
+        const y = 0.299 * r + 0.587 * g + 0.114 * b;
+        const error = 2 * r * r + 4 * g * g + b * b + 2 * y * y;
+        expect(error).toBeLessThanOrEqual(9 * (squeeze * reel.masking[p]) ** 2 + 1e-6);
+      }
+      if (f === 0) return;
+      for (let p = 0; p < 80 * 60; p++) {
+        if (reel.durations[f][p] > 0) continue;
+        expect(picture.rgba.subarray(p * 4, p * 4 + 4)).toEqual(
+          pictures[f - 1].rgba.subarray(p * 4, p * 4 + 4),
+        );
+      }
+    });
+  });
+
+  it('makes a file smaller by squeezing', () => {
+    const reel = plan(movingBall(120, 80, 8, { grain: 8 }), 255, 2);
+    const delaysCs = reel.plans.map(() => 8);
+    const plain = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0 }).bytes.length;
+    const squeezed = encodeGif(reel, { delaysCs, plays: 0, squeeze: 8 }).bytes.length;
+    expect(squeezed).toBeLessThan(plain * 0.95);
+  });
+
+  it('says how often it is seen: without end, once, n times', async () => {
+    const reel = plan(movingBall(16, 16, 3), 16);
+    for (const plays of [0, 1, 2, 7, 65536]) {
+      const { bytes } = encodeGif(reel, { delaysCs: [5, 5, 5], plays, squeeze: 0 });
+      expect(readGif(bytes).plays).toBe(plays);
+      expect(Buffer.from(bytes).includes('NETSCAPE2.0')).toBe(plays !== 1);
+    }
+    const endless = encodeGif(reel, { delaysCs: [5, 5, 5], plays: 0, squeeze: 0 });
+    expect((await readWithSharp(endless.bytes)).plays).toBe(0);
+  });
+
+  it('lengthens the frame before instead of writing one that changes nothing', () => {
+    const [still] = movingBall(24, 24, 1);
+    const reel = plan([still, still, still], 64);
+    const { bytes, frameBytes } = encodeGif(reel, { delaysCs: [10, 20, 30], plays: 0, squeeze: 0 });
+    expect(readGif(bytes).images.map((image) => image.delayCs)).toEqual([60]);
+    expect(frameBytes.slice(1)).toEqual([0, 0]);
+    expect([...playGif(readGif(bytes), [10, 20, 30])]).toHaveLength(3);
+  });
+
+  it('keeps a delay too long for one frame by writing the next one', () => {
+    const [still] = movingBall(8, 8, 1);
+    const { bytes } = encodeGif(plan([still, still], 8), { delaysCs: [60000, 60000], plays: 0, squeeze: 0 });
+    expect(readGif(bytes).images.map((image) => image.delayCs)).toEqual([60000, 60000]);
+  });
+
+  it('adds the frames up to the file', () => {
+    const reel = plan(movingBall(40, 30, 6, { grain: 5 }), 64);
+    const { bytes, frameBytes } = encodeGif(reel, {
+      delaysCs: reel.plans.map(() => 6),
+      plays: 0,
+      squeeze: 4,
+    });
+    const sum = frameBytes.reduce((total, frame) => total + frame, 0);
+    // Screen, colour table of 128 entries, looping block and trailer.
+    expect(bytes.length).toBe(sum + 13 + 128 * 3 + 19 + 1);
+  });
+
+  it('refuses what the format cannot hold, naming value, limit and remedy', () => {
+    const reel = plan(movingBall(8, 8, 2), 8);
+    const refuse = (change: object) => () =>
+      encodeGif(reel, { delaysCs: [5, 5], plays: 0, squeeze: 0, ...change });
+    expect(refuse({ delaysCs: [5] })).toThrow('2 frames but 1 delays');
+    expect(refuse({ delaysCs: [5, 65536] })).toThrow(/65536 hundredths.*65535.*Repeat/);
+    expect(refuse({ delaysCs: [5, 2.5] })).toThrow('whole');
+    expect(refuse({ plays: -1 })).toThrow('seen -1 times');
+  });
+});
