@@ -27,6 +27,8 @@ export interface FootageView {
   /** What was done to show it right, in words. */
   readonly notes: readonly string[];
   readonly strip: StripProgress;
+  /** Strip and working frames are made as far as they are made ahead. */
+  readonly ready: boolean;
   readonly addedAt: string;
 }
 

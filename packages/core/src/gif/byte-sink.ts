@@ -21,6 +21,12 @@ export class ByteSink {
     this.bytes[this.used++] = value >> 8;
   }
 
+  /** Writes two bytes over what stands at a position. */
+  patchU16(at: number, value: number): void {
+    this.bytes[at] = value & 255;
+    this.bytes[at + 1] = value >> 8;
+  }
+
   ascii(text: string): void {
     for (let i = 0; i < text.length; i++) this.u8(text.charCodeAt(i));
   }

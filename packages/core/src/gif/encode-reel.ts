@@ -3,7 +3,7 @@ import { LONGEST_DELAY_CS } from '../timing/index.js';
 import { ByteSink } from './byte-sink.js';
 import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
 import { findNearColours, NEAR_COUNT, type NearColours } from './near-colours.js';
-import { type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
+import { assertDelay, type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
 
 export interface GifOptions {
   /** One per frame, centiseconds. */
@@ -30,6 +30,7 @@ export interface EncodedGif {
 export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
   const { width, height, palette, plans, durations, masking } = reel;
   const { delaysCs, plays, squeeze } = options;
+  for (const wanted of delaysCs) assertDelay(wanted);
   if (delaysCs.length !== plans.length) {
     throw new RangeError(`The reel has ${plans.length} frames but ${delaysCs.length} delays.`);
   }
@@ -43,19 +44,25 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
   const whole: Rect = { left: 0, top: 0, width, height };
 
   const frameBytes: number[] = [];
-  const stays = mergeUnchanged(reel, delaysCs);
+  // Where the last image's delay stands, and what it is: a frame that changes nothing is added to it.
+  let delayAt = 0;
+  let delay = 0;
   for (let f = 0; f < plans.length; f++) {
     const from = sink.length;
-    if (stays[f] > 0) {
-      const rect = f === 0 ? whole : changedRect(shown, plans[f], durations[f], width, height);
-      writeImageHeader(sink, {
-        rect,
-        delayCs: stays[f],
+    const rect = f === 0 ? whole : changedRect(shown, plans[f], durations[f], width, height);
+    if (!rect && delay + delaysCs[f] <= LONGEST_DELAY_CS) {
+      delay += delaysCs[f];
+      sink.patchU16(delayAt, delay);
+    } else {
+      delay = delaysCs[f];
+      delayAt = writeImageHeader(sink, {
+        rect: rect ?? POINT,
+        delayCs: delay,
         disposal: 1,
         transparentIndex: f === 0 ? null : transparent,
       });
       const lzw = new LzwEncoder(sink, codeBits);
-      const image = { plan: plans[f], durations: durations[f], masking, shown, width, rect };
+      const image = { plan: plans[f], durations: durations[f], masking, shown, width, rect: rect ?? POINT };
       if (f === 0) encodeFirst(lzw, image, near, squeeze);
       else encodeDelta(lzw, image, near, squeeze, transparent);
       lzw.finish();
@@ -67,27 +74,8 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
   return { bytes: sink.take().slice(), frameBytes };
 }
 
-/** The delay each frame is written with; 0 where its time was added to the frame before. */
-function mergeUnchanged(reel: PlannedReel, delaysCs: readonly number[]): number[] {
-  const shown = reel.plans[0].slice();
-  const stays = [...delaysCs];
-  let last = 0;
-  for (let f = 1; f < stays.length; f++) {
-    const plan = reel.plans[f];
-    const durations = reel.durations[f];
-    let changes = false;
-    for (let p = 0; p < plan.length; p++) {
-      if (durations[p] === 0 || plan[p] === shown[p]) continue;
-      shown[p] = plan[p];
-      changes = true;
-    }
-    if (!changes && stays[last] + stays[f] <= LONGEST_DELAY_CS) {
-      stays[last] += stays[f];
-      stays[f] = 0;
-    } else last = f;
-  }
-  return stays;
-}
+/** What is drawn of a frame that changes nothing but must be written. */
+const POINT: Rect = { left: 0, top: 0, width: 1, height: 1 };
 
 /** One image on its way out. `shown` is what the viewer has on screen, and follows what is written. */
 interface Image {
@@ -99,14 +87,14 @@ interface Image {
   readonly rect: Rect;
 }
 
-/** The smallest rectangle of pixels whose index changes; a single pixel where none does. */
+/** The smallest rectangle of pixels whose index changes; null where none does. */
 function changedRect(
   shown: Uint8Array,
   plan: Uint8Array,
   durations: Uint16Array,
   width: number,
   height: number,
-): Rect {
+): Rect | null {
   let left = width;
   let right = -1;
   let top = height;
@@ -120,7 +108,7 @@ function changedRect(
       bottom = y;
     }
   }
-  if (bottom < 0) return { left: 0, top: 0, width: 1, height: 1 };
+  if (bottom < 0) return null;
   return { left, top, width: right - left + 1, height: bottom - top + 1 };
 }
 

@@ -89,18 +89,27 @@ function writeLooping(sink: ByteSink, repeats: number): void {
   sink.u8(0); // Block Terminator
 }
 
-/** Graphic Control Extension and Image Descriptor (GIF89a, 23 and 20); LZW data follows. */
-export function writeImageHeader(sink: ByteSink, image: ImageHeader): void {
-  const { rect, delayCs, disposal, transparentIndex } = image;
+/** @throws RangeError for a delay that the format cannot hold. */
+export function assertDelay(delayCs: number): void {
   if (!Number.isInteger(delayCs) || delayCs < 0 || delayCs > LONGEST_DELAY_CS) {
     throw new RangeError(
       `A frame is to stay ${delayCs} hundredths of a second; a GIF holds whole ones up to ${LONGEST_DELAY_CS}. Repeat the frame.`,
     );
   }
+}
+
+/**
+ * Graphic Control Extension and Image Descriptor (GIF89a, 23 and 20); LZW data follows.
+ * @returns where the Delay Time stands, for patching.
+ */
+export function writeImageHeader(sink: ByteSink, image: ImageHeader): number {
+  const { rect, delayCs, disposal, transparentIndex } = image;
+  assertDelay(delayCs);
   sink.u8(0x21); // Extension Introducer
   sink.u8(0xf9); // Graphic Control Label
   sink.u8(4); // Block Size
   sink.u8((disposal << 2) | (transparentIndex === null ? 0 : 1)); // Disposal Method, Transparent Color Flag
+  const delayAt = sink.length;
   sink.u16(delayCs); // Delay Time
   sink.u8(transparentIndex ?? 0); // Transparent Color Index
   sink.u8(0); // Block Terminator
@@ -110,6 +119,7 @@ export function writeImageHeader(sink: ByteSink, image: ImageHeader): void {
   sink.u16(rect.width); // Image Width
   sink.u16(rect.height); // Image Height
   sink.u8(0); // no Local Color Table, not interlaced
+  return delayAt;
 }
 
 export function writeTrailer(sink: ByteSink): void {

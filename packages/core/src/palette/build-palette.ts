@@ -30,7 +30,7 @@ function reassign(cube: ColourCube, palette: readonly Rgb[]): Rgb[] {
     const r = cube.sumR[bin];
     const g = cube.sumG[bin];
     const b = cube.sumB[bin];
-    const index = nearest.find((r / w + 0.5) | 0, (g / w + 0.5) | 0, (b / w + 0.5) | 0);
+    const index = nearest.search((r / w + 0.5) | 0, (g / w + 0.5) | 0, (b / w + 0.5) | 0);
     weight[index] += w;
     sums[index * 3] += r;
     sums[index * 3 + 1] += g;

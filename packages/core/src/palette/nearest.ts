@@ -8,6 +8,8 @@ const TOO_FAR = Number.MAX_VALUE;
 export interface NearestColour {
   /** The index of the entry nearest to the colour; of several alike, the one first in the palette. */
   find(red: number, green: number, blue: number): number;
+  /** The same without keeping the answer: for colours that are asked for once. */
+  search(red: number, green: number, blue: number): number;
 }
 
 /**
@@ -31,7 +33,7 @@ export function createNearestColour(palette: readonly Rgb[]): NearestColour {
     firstAtGreen[green] = at;
   }
   // Zero: not asked yet; else the answer + 1. The pages are only touched where colours occur.
-  const known = new Uint16Array(1 << 24);
+  let known: Uint16Array | null = null;
 
   /** Walks away from the colour's green, upwards and downwards in turn, while that alone is not too far. */
   function search(red: number, green: number, blue: number): number {
@@ -71,8 +73,10 @@ export function createNearestColour(palette: readonly Rgb[]): NearestColour {
   }
 
   return {
+    search,
     find(red, green, blue) {
       const key = (red << 16) | (green << 8) | blue;
+      known ??= new Uint16Array(1 << 24);
       const answer = known[key];
       if (answer !== 0) return answer - 1;
       const index = search(red, green, blue);

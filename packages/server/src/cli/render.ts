@@ -1,8 +1,5 @@
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { newRecipe, type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { type FrameTimes, nearestBoundary } from '@muted-pond/core/timing';
 import { makeGif } from '../making/index.js';
@@ -48,11 +45,14 @@ async function renderFile(flags: RenderFlags): Promise<void> {
   }
 }
 
+/** The file is named on the command line; the recipe's own name for it is not looked at. */
+const NO_HASH = '0'.repeat(64);
+
 /** The given recipe or a new one, with the flags laid over it. */
 async function composeRecipe(flags: RenderFlags, times: FrameTimes): Promise<Recipe> {
   const base = flags.recipe
     ? await readRecipeFile(flags.recipe)
-    : { ...newRecipe(await hashOf(flags.source), times), span: { start: 0, end: times.starts.length } };
+    : { ...newRecipe(NO_HASH, times), span: { start: 0, end: times.starts.length } };
   const start = flags.from === null ? base.span.start : nearestBoundary(times, flags.from);
   const end = flags.to === null ? base.span.end : nearestBoundary(times, flags.to);
   if (end <= start) {
@@ -79,12 +79,6 @@ async function readRecipeFile(path: string): Promise<Recipe> {
   const reading = readRecipe(stored);
   if (reading.type === 'error') throw new RenderRefusal(`“${path}”: ${reading.message}`);
   return reading.recipe;
-}
-
-async function hashOf(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(path), hash);
-  return hash.digest('hex');
 }
 
 /** Written beside its place and then renamed: never half there. */

@@ -2,7 +2,7 @@ import type { FootageView, StripProgress } from '@muted-pond/core/api';
 import { frameTimes, type VideoFacts } from '../media/index.js';
 import type { Footage } from './footage.entity.js';
 
-export function footageView(footage: Footage, strip: StripProgress): FootageView {
+export function footageView(footage: Footage, strip: StripProgress, ready: boolean): FootageView {
   const { facts } = footage;
   const { duration } = frameTimes(facts);
   return {
@@ -19,6 +19,7 @@ export function footageView(footage: Footage, strip: StripProgress): FootageView
     variableRate: isVariableRate(facts.ticks),
     notes: notesOf(facts),
     strip,
+    ready,
     addedAt: footage.addedAt,
   };
 }

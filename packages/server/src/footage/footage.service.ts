@@ -14,6 +14,11 @@ import { StripService } from './strip.service.js';
 
 @Injectable()
 export class FootageService {
+  /** Footage whose strip and frames are being made or were made since the start. */
+  private readonly preparing = new Set<string>();
+  /** Those of them that are done. */
+  private readonly ready = new Set<string>();
+
   constructor(
     @InjectRepository(Footage) private readonly footage: Repository<Footage>,
     @Inject(BlobStore) private readonly blobs: BlobStore,
@@ -34,7 +39,7 @@ export class FootageService {
   }
 
   view(row: Footage): FootageView {
-    return footageView(row, this.strips.progressOf(row));
+    return footageView(row, this.strips.progressOf(row), this.ready.has(row.hash));
   }
 
   /**
@@ -68,9 +73,14 @@ export class FootageService {
     }
   }
 
-  /** Makes strip and working frames in the background. */
+  /** Makes strip and working frames in the background, once. */
   prepare(row: Footage): void {
-    void this.strips.prepare(row).then(() => this.frames.prepare(row));
+    if (this.preparing.has(row.hash)) return;
+    this.preparing.add(row.hash);
+    void this.strips
+      .prepare(row)
+      .then(() => this.frames.prepare(row))
+      .then(() => this.ready.add(row.hash));
   }
 
   async strip(hash: string, place: number): Promise<Buffer> {

@@ -76,7 +76,7 @@ export async function* decodeFrames(request: DecodeRequest): AsyncGenerator<Deco
 
 function decoderArguments({ path, facts, frames, size, format }: DecodeRequest): string[] {
   const seconds = (facts.ticks[keyframeBefore(facts, frames[0])] * facts.timeBase[0]) / facts.timeBase[1];
-  const filters = [`select='${pickExpression(facts.ticks, frames)}'`, ...uprightFilters(facts, size)];
+  const filters = [`select='${pickExpression(facts.ticks, frames)}'`, ...uprightFilters(facts, size, format)];
   const output =
     format === 'rgba'
       ? ['-pix_fmt', 'rgba', '-f', 'rawvideo']
@@ -123,17 +123,22 @@ function pickExpression(ticks: readonly number[], frames: readonly number[]): st
 const RGB_FORMATS = /^(gbr|rgb|bgr|argb|abgr|0rgb|0bgr|pal8)/;
 
 /** The decoder turns upright by itself; the rest is said here. */
-function uprightFilters(facts: VideoFacts, size: Size): string[] {
-  const colours = RGB_FORMATS.test(facts.pixelFormat)
+function uprightFilters(facts: VideoFacts, size: Size, format: FrameFormat): string[] {
+  const isRgb = RGB_FORMATS.test(facts.pixelFormat);
+  const sameSize = size.width === facts.width && size.height === facts.height && facts.pixelAspect === 1;
+  const filters = facts.interlaced ? ['bwdif=mode=send_frame'] : [];
+  if (isRgb && sameSize) return filters;
+  const colours = isRgb
     ? []
     : [`in_color_matrix=${facts.matrix}`, `in_range=${facts.range === 'full' ? 'pc' : 'tv'}`];
   const scale = [
     `w=${size.width}`,
     `h=${size.height}`,
     ...colours,
-    'flags=bicubic+accurate_rnd+full_chroma_int+full_chroma_inp',
+    // To the last bit for the file; twice as fast for the eye.
+    `flags=bicubic${format === 'rgba' ? '+accurate_rnd+full_chroma_int+full_chroma_inp' : ''}`,
   ].join(':');
-  return [...(facts.interlaced ? ['bwdif=mode=send_frame'] : []), `scale=${scale}`, 'setsar=1'];
+  return [...filters, `scale=${scale}`, 'setsar=1'];
 }
 
 async function* splitBySize(stream: Readable, bytes: number): AsyncGenerator<Buffer> {

@@ -61,7 +61,7 @@ export async function probeVideo(path: string, name: string): Promise<VideoFacts
   if ((await stat(path)).size === 0) {
     throw new MediaError('empty_file', `“${name}” is empty (0 bytes). Copy it here again.`);
   }
-  const { streams, format } = await probeStreams(path, name);
+  const { streams, format, packets: listed } = await readHeaders(path, name);
   const videos = streams.filter((stream) => stream.codec_type === 'video');
   const video = videos.find((stream) => !stream.disposition?.attached_pic);
   if (!video?.width || !video.height) {
@@ -79,7 +79,7 @@ export async function probeVideo(path: string, name: string): Promise<VideoFacts
       `“${name}” claims pictures of ${video.width} × ${video.height} px; at most ${MOST_PIXELS / 1e6} million pixels can be used. Make a smaller version of it.`,
     );
   }
-  const packets = await readPackets(path, name, streams.indexOf(video));
+  const packets = sortPackets(listed, streams.indexOf(video));
   if (packets.length === 0) {
     throw new MediaError('no_picture', `“${name}” holds no frame. It may be cut short; copy it here again.`);
   }
@@ -87,27 +87,51 @@ export async function probeVideo(path: string, name: string): Promise<VideoFacts
   return gatherFacts(video, format.format_name ?? '', streams, packets);
 }
 
-async function probeStreams(
-  path: string,
-  name: string,
-): Promise<{ streams: ProbedStream[]; format: { format_name?: string; duration?: string } }> {
+interface Headers {
+  readonly streams: ProbedStream[];
+  readonly format: { format_name?: string; duration?: string };
+  readonly packets: ProbedPacket[];
+}
+
+interface ProbedPacket {
+  stream_index?: number;
+  pts?: number;
+  dts?: number;
+  duration?: number;
+  flags?: string;
+}
+
+const ENTRIES = [
+  'format=format_name,duration',
+  'stream=index,codec_type,codec_name,width,height,sample_aspect_ratio,pix_fmt,field_order,color_space,color_range',
+  'stream=time_base,nb_frames,duration,avg_frame_rate',
+  'stream_tags=rotate',
+  'stream_side_data=rotation',
+  'stream_disposition=attached_pic',
+  'packet=stream_index,pts,dts,duration,flags',
+].join(':');
+
+async function readHeaders(path: string, name: string): Promise<Headers> {
   try {
     const text = await decoderText(
       'ffprobe',
       [
         ...SAFE_INPUT,
-        '-v',
-        'error',
-        '-print_format',
-        'json',
-        '-show_format',
-        '-show_streams',
-        `file:${path}`,
+        ...[
+          '-v',
+          'error',
+          '-of',
+          'json=compact=1',
+          '-show_packets',
+          '-show_entries',
+          ENTRIES,
+          `file:${path}`,
+        ],
       ],
       PROBE_LIMIT_MS,
     );
     const parsed = JSON.parse(text);
-    return { streams: parsed.streams ?? [], format: parsed.format ?? {} };
+    return { streams: parsed.streams ?? [], format: parsed.format ?? {}, packets: parsed.packets ?? [] };
   } catch (error) {
     if (!(error instanceof DecoderComplaint)) throw error;
     throw await explainUnreadable(path, name, error.complaint);
@@ -157,35 +181,13 @@ interface Packet {
   readonly key: boolean;
 }
 
-async function readPackets(path: string, name: string, stream: number): Promise<Packet[]> {
-  let text: string;
-  try {
-    text = await decoderText(
-      'ffprobe',
-      [
-        ...SAFE_INPUT,
-        ...['-v', 'error', '-select_streams', String(stream), '-show_packets'],
-        ...['-show_entries', 'packet=pts,dts,duration,flags', '-of', 'compact=p=0', `file:${path}`],
-      ],
-      PROBE_LIMIT_MS,
-    );
-  } catch (error) {
-    if (!(error instanceof DecoderComplaint)) throw error;
-    throw new MediaError('cut_short', `“${name}” breaks off while it is read. Copy or export it again.`);
-  }
+/** One stream's packets in showing order, without those that lie outside the edit list: decoded, never shown. */
+function sortPackets(listed: readonly ProbedPacket[], stream: number): Packet[] {
   const packets: Packet[] = [];
-  for (const line of text.split('\n')) {
-    const fields = new Map(line.split('|').map((field) => field.split('=', 2) as [string, string]));
-    const flags = fields.get('flags') ?? '';
-    if (flags === '' || flags.includes('D')) continue; // outside the edit list: decoded, never shown
-    const pts = Number(fields.get('pts') ?? Number.NaN);
-    const time = Number.isFinite(pts) ? pts : Number(fields.get('dts') ?? Number.NaN);
-    if (!Number.isFinite(time)) continue;
-    packets.push({
-      pts: time,
-      duration: Number(fields.get('duration')) || 0,
-      key: flags.includes('K'),
-    });
+  for (const { stream_index, pts, dts, duration, flags = '' } of listed) {
+    const time = pts ?? dts;
+    if (stream_index !== stream || flags.includes('D') || time === undefined) continue;
+    packets.push({ pts: time, duration: duration ?? 0, key: flags.includes('K') });
   }
   return packets.sort((a, b) => a.pts - b.pts);
 }

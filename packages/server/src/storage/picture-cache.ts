@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** Small pictures that can be made again at any time, by footage, kind and number. */
@@ -23,9 +23,5 @@ export class PictureCache {
     const half = join(folder, `${randomUUID()}.half`);
     await writeFile(half, bytes);
     await rename(half, join(folder, `${index}.jpg`));
-  }
-
-  async forget(footage: string): Promise<void> {
-    await rm(join(this.cacheDir, footage), { recursive: true, force: true });
   }
 }

@@ -1,0 +1,16 @@
+import { chromium } from '@playwright/test';
+import { LAUNCH } from '../tools/browser.js';
+import { startServer } from '../tools/server-process.js';
+const server = await startServer({ demo: true });
+const browser = await chromium.launch(LAUNCH);
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+await page.goto(server.url);
+await page.waitForFunction(async () => { const t = await (await fetch('/api/trials/newest')).json(); const f = await (await fetch('/api/footage')).json(); return t.length===3 && f.every((x: any)=>x.ready); }, undefined, { timeout: 120000, polling: 500 });
+console.log('ready');
+await page.getByRole('link', { name: 'Open Lantern over the landing' }).click();
+await page.getByRole('link', { name: 'Cut' }).click();
+await page.waitForFunction(() => (document.querySelector('[data-testid=stage] canvas') as any)?.dataset.frame);
+await page.keyboard.press('Space');
+console.log(await page.evaluate(async () => { const out: string[]=[]; const id=(await (await fetch('/api/footage')).json()).find((f: any)=>f.name==='lantern.mp4').id; for (let k=0;k<10;k++) { const n=(k*31+5)%240; const t=performance.now(); const r=await fetch(`/api/footage/${id}/frames/${n}?z=${k}`); const t1=performance.now(); const b=await r.blob(); const t2=performance.now(); const bm=await createImageBitmap(b); out.push([t1-t,t2-t1,performance.now()-t2].map(x=>x.toFixed(0)).join('/')); } return out.join(' '); }));
+console.log(await page.evaluate(async () => { const band=document.querySelector('[data-testid=strip-band]') as HTMLElement; const canvas=document.querySelector('[data-testid=stage] canvas') as HTMLCanvasElement; const box=band.getBoundingClientRect(); const times: string[]=[]; for (let i=0;i<30;i++) { const frame=(i*89+17)%240; const clientX=box.left+((frame+0.5)/240)*box.width; const began=performance.now(); band.dispatchEvent(new PointerEvent('pointermove',{bubbles:true,buttons:1,clientX,clientY:box.top+10,pointerId:1})); while(canvas.dataset.frame!==String(frame)) await new Promise(r=>requestAnimationFrame(r)); times.push((performance.now()-began).toFixed(0)); } return times.join(' '); }));
+await browser.close(); await server.stop();

@@ -1,0 +1,12 @@
+import { chromium } from '@playwright/test';
+import { LAUNCH } from '../tools/browser.js';
+const url='http://localhost:4199';
+const browser = await chromium.launch(LAUNCH);
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const probe = (tag: string) => page.evaluate(async (tag) => { const out: string[]=[]; const id=(await (await fetch('/api/footage')).json()).find((f: any)=>f.name==='lantern.mp4').id; for (let k=0;k<8;k++) { const n=(k*31+5)%240; const t=performance.now(); const r=await fetch(`/api/footage/${id}/frames/${n}?${tag}=${k}`); const t1=performance.now(); await r.blob(); out.push((t1-t).toFixed(0)); } return tag+' '+out.join(' '); }, tag);
+await page.goto(url+'/api/footage'); console.log(await probe('bare'));
+await page.goto(url); await page.waitForTimeout(3000); console.log(await probe('shelf'));
+await page.getByRole('link', { name: 'Open Lantern over the landing' }).click(); await page.waitForTimeout(1500); console.log(await probe('weigh'));
+await page.getByRole('link', { name: 'Cut' }).click(); await page.waitForTimeout(500); console.log(await probe('cutplay')); await page.waitForTimeout(2500); console.log(await probe('cutplay2'));
+await page.keyboard.press('Space'); await page.waitForTimeout(1000); console.log(await probe('cutstop'), await page.locator('[data-testid=stage] button').first().textContent());
+await browser.close();
