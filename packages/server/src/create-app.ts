@@ -17,6 +17,8 @@ export async function createApp(
     logger,
     // A file that is brought in is the request's body and must reach its handler unread.
     bodyParser: false,
+    // Whoever starts the server says what went wrong.
+    abortOnError: false,
   });
   app.useBodyParser('json', { limit: '2mb' });
   app.useGlobalFilters(new ProblemFilter());

@@ -1,8 +1,11 @@
-import { fileURLToPath } from 'node:url';
 import type { DataSourceOptions } from 'typeorm';
 import { Footage } from '../footage/footage.entity.js';
 import { Piece } from '../pieces/piece.entity.js';
 import { Trial } from '../trials/trial.entity.js';
+import { Begin1795568196791 } from './migrations/1795568196791-Begin.js';
+
+/** In the order in which they are run. Append only. */
+const MIGRATIONS = [Begin1795568196791];
 
 /** SQLite with write-ahead log and foreign keys; the tables are made by migrations only. */
 export function databaseOptions(file: string): DataSourceOptions {
@@ -10,7 +13,7 @@ export function databaseOptions(file: string): DataSourceOptions {
     type: 'better-sqlite3',
     database: file,
     entities: [Footage, Piece, Trial],
-    migrations: [fileURLToPath(new URL('./migrations/*.{ts,js}', import.meta.url))],
+    migrations: MIGRATIONS,
     migrationsRun: true,
     enableWAL: true,
   };

@@ -140,16 +140,10 @@ async function readHeaders(path: string, name: string): Promise<Headers> {
 
 /** Turns the decoder's complaint about a file it does not know into a sentence. */
 async function explainUnreadable(path: string, name: string, complaint: string): Promise<MediaError> {
-  if (/max_pixels|Picture size .* is invalid|Dimensions .* not set/i.test(complaint)) {
+  if (/max pixel count|Picture size \S+ is invalid/i.test(complaint)) {
     return new MediaError(
       'too_many_pixels',
       `“${name}” claims pictures larger than ${MOST_PIXELS / 1e6} million pixels. Make a smaller version of it.`,
-    );
-  }
-  if (/moov atom not found|End of file|Truncating|partial file/i.test(complaint)) {
-    return new MediaError(
-      'cut_short',
-      `“${name}” is cut short: its end is missing, and the frame list with it. Copy or export it again.`,
     );
   }
   const head = await firstText(path);
@@ -159,9 +153,25 @@ async function explainUnreadable(path: string, name: string, complaint: string):
       `“${name}” is a list that names other files, not a video itself. Choose the video it names.`,
     );
   }
+  if (looksLikeVideo(head)) {
+    return new MediaError(
+      'cut_short',
+      `“${name}” is cut short or damaged: a part that it cannot be read without is missing. Copy or export it again.`,
+    );
+  }
   return new MediaError(
     'not_a_video',
     `“${name}” is not a video that can be read. Choose an MP4, MOV, WebM, MKV, AVI or MPEG file.`,
+  );
+}
+
+/** The marks by which MP4 and MOV, Matroska and WebM, AVI, and MPEG streams begin. */
+function looksLikeVideo(head: string): boolean {
+  return (
+    ['ftyp', 'moov', 'mdat', 'wide', 'free'].includes(head.slice(4, 8)) ||
+    head.startsWith('\x1aE\xdf\xa3') ||
+    (head.startsWith('RIFF') && head.slice(8, 11) === 'AVI') ||
+    head.startsWith('\0\0\x01\xba')
   );
 }
 

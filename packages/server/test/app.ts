@@ -1,0 +1,115 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { readdir, readFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { FootageView, PieceView, PondEvent, TrialView } from '@muted-pond/core/api';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { createApp } from '../src/create-app.js';
+import { PondEvents } from '../src/work/index.js';
+
+/** The whole server on a free port with its own data, real SQLite and real ffmpeg. */
+export interface TestApp {
+  readonly url: string;
+  readonly dataDir: string;
+  readonly nest: NestExpressApplication;
+  ask<T>(method: string, path: string, body?: unknown): Promise<{ status: number; type: string; body: T }>;
+  upload(name: string, bytes: Uint8Array): Promise<{ status: number; body: FootageView & Problem }>;
+  /** Resolves with the first event that is wanted, from now on. */
+  event(wanted: (event: PondEvent) => boolean): Promise<PondEvent>;
+  /** Everything below the data folder but the database and the cache. */
+  keptFiles(): Promise<string[]>;
+  /** Ends the server; with `keep`, its data stay for the next. */
+  stop(keep?: boolean): Promise<void>;
+}
+
+export interface Problem {
+  readonly status: number;
+  readonly code: string;
+  readonly title: string;
+}
+
+export async function startApp(
+  options: { dataDir?: string; mostUploadBytes?: number; demoDir?: string } = {},
+): Promise<TestApp> {
+  const dataDir = options.dataDir ?? mkdtempSync(join(tmpdir(), 'muted-pond-server-'));
+  const nest = await createApp(
+    {
+      port: 0,
+      dataDir,
+      webDir: '',
+      demoDir: options.demoDir ?? '',
+      mostUploadBytes: options.mostUploadBytes ?? 1e9,
+    },
+    false,
+  );
+  await nest.listen(0, '127.0.0.1');
+  const url = `http://127.0.0.1:${(nest.getHttpServer().address() as { port: number }).port}`;
+  return {
+    url,
+    dataDir,
+    nest,
+    async ask(method, path, body) {
+      const response = await fetch(`${url}/api/${path}`, {
+        method,
+        ...(body === undefined
+          ? {}
+          : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+      });
+      const text = await response.text();
+      const type = response.headers.get('content-type') ?? '';
+      return { status: response.status, type, body: text === '' ? undefined : JSON.parse(text) };
+    },
+    async upload(name, bytes) {
+      const response = await fetch(`${url}/api/footage?name=${encodeURIComponent(name)}`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/octet-stream' },
+        body: bytes,
+      });
+      return { status: response.status, body: (await response.json()) as FootageView & Problem };
+    },
+    event(wanted) {
+      return new Promise((resolve) => {
+        const subscription = nest.get(PondEvents).stream.subscribe((event) => {
+          if (!wanted(event)) return;
+          subscription.unsubscribe();
+          resolve(event);
+        });
+      });
+    },
+    async keptFiles() {
+      const all = await readdir(dataDir, { recursive: true, withFileTypes: true });
+      return all
+        .filter((entry) => entry.isFile())
+        .map((entry) => join(entry.parentPath, entry.name))
+        .filter((path) => /\/(blobs|incoming)\//.test(path));
+    },
+    async stop(keep = false) {
+      await nest.close();
+      if (!keep) rmSync(dataDir, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Brings a clip in and makes a piece over it. */
+export async function pieceOver(
+  app: TestApp,
+  path: string,
+  name: string,
+): Promise<{ footage: FootageView; piece: PieceView }> {
+  const { body: footage } = await app.upload(name, await readFile(path));
+  const { body: piece } = await app.ask<PieceView>('POST', 'pieces', { footage: footage.id });
+  return { footage, piece };
+}
+
+/** Asks for a trial and waits until it is finished, whichever way. */
+export async function finishedTrial(app: TestApp, piece: string, recipe: unknown): Promise<TrialView> {
+  const ended = app.event(
+    (event) =>
+      event.type === 'trial' &&
+      event.trial.piece === piece &&
+      !['waiting', 'working'].includes(event.trial.state),
+  );
+  const { body } = await app.ask<TrialView>('POST', `pieces/${piece}/trials`, { recipe });
+  if (body.state === 'done') return body;
+  return ((await ended) as { trial: TrialView }).trial;
+}

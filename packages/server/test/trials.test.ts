@@ -1,0 +1,211 @@
+import { readFile } from 'node:fs/promises';
+import type { PieceView, TrialView } from '@muted-pond/core/api';
+import { DataSource } from 'typeorm';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
+import { databaseOptions } from '../src/database/options.js';
+import { letterOf, trialKey } from '../src/trials/trials.service.js';
+import { finishedTrial, pieceOver, startApp, type TestApp } from './app.js';
+import { type ClipFolder, clipFolder } from './clips.js';
+
+let app: TestApp;
+let clips: ClipFolder;
+let clip: string;
+
+beforeAll(async () => {
+  app = await startApp();
+  clips = clipFolder();
+  clip = clips.make(
+    'pond.mp4',
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc2=s=320x180:r=25:d=2',
+    '-c:v',
+    'libx264',
+    '-crf',
+    '18',
+  );
+});
+
+afterAll(async () => {
+  clips.remove();
+  await app.stop();
+});
+
+describe('trials', () => {
+  it('make the file that the figures say, and the same recipe again costs nothing', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const recipe = {
+      ...piece.recipe,
+      span: { start: 10, end: 35 },
+      weigh: { ...piece.recipe.weigh, width: 160, frameRate: 10 },
+    };
+    const trial = await finishedTrial(app, piece.id, recipe);
+    expect(trial).toMatchObject({ state: 'done', letter: 'A', progress: null });
+    const response = await fetch(
+      `${app.url}/api/trials/${trial.id}/file?saveAs=${encodeURIComponent('Té "1".gif')}`,
+    );
+    const bytes = new Uint8Array(await response.arrayBuffer());
+    expect(response.headers.get('content-type')).toBe('image/gif');
+    expect(response.headers.get('content-disposition')).toContain('attachment');
+    expect(bytes.length).toBe(trial.figures?.bytes);
+    const read = readWithFfmpeg(bytes, 160, 90);
+    expect(read.delaysCs.reduce((sum, delay) => sum + delay, 0)).toBe(100);
+    expect(trial.figures).toMatchObject({ width: 160, height: 90, frames: 10, durationMs: 1000 });
+    expect(trial.figures?.likeness).toBeGreaterThan(0.8);
+
+    const again = await app.ask<TrialView>('POST', `pieces/${piece.id}/trials`, { recipe });
+    expect(again.body).toMatchObject({ id: trial.id, state: 'done' });
+    expect((await app.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`)).body).toHaveLength(1);
+  });
+
+  it('tell how far they are, and a change puts an end to the one in the making', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const slow = { ...piece.recipe, weigh: { ...piece.recipe.weigh, width: 320, frameRate: 25 } };
+    const working = app.event((event) => event.type === 'trial' && event.trial.state === 'working');
+    const first = await app.ask<TrialView>('POST', `pieces/${piece.id}/trials`, { recipe: slow });
+    const progress = (await working) as { trial: TrialView };
+    expect(progress.trial.progress?.done).toBeGreaterThan(0);
+    const gone = app.event((event) => event.type === 'trial-gone' && event.id === first.body.id);
+    const trial = await finishedTrial(app, piece.id, { ...slow, weigh: { ...slow.weigh, width: 64 } });
+    await gone;
+    expect(trial.state).toBe('done');
+    const left = await app.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`);
+    expect(left.body.map((row) => row.id)).toEqual([trial.id]);
+  });
+
+  it('can be cancelled', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const { body } = await app.ask<TrialView>('POST', `pieces/${piece.id}/trials`, { recipe: piece.recipe });
+    expect((await app.ask('DELETE', `trials/${body.id}`)).status).toBe(200);
+    expect((await app.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`)).body).toEqual([]);
+    expect((await app.ask('GET', `trials/${body.id}/file`)).status).toBe(404);
+  });
+
+  it('that cannot be made say why', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const trial = await finishedTrial(app, piece.id, { ...piece.recipe, span: { start: 0, end: 400 } });
+    expect(trial).toMatchObject({
+      state: 'failed',
+      problem: expect.stringContaining('50 frames of the footage'),
+    });
+  });
+
+  it('have letters that go on, and keys that do not depend on the order of settings', () => {
+    expect([0, 25, 26, 51, 52, 701, 702].map(letterOf)).toEqual(['A', 'Z', 'AA', 'AZ', 'BA', 'ZZ', 'AAA']);
+    const recipe = {
+      version: 1,
+      sources: [],
+      span: { start: 0, end: 2 },
+      plays: 0,
+      weigh: { width: 3 },
+    } as never;
+    const turned = {
+      weigh: { width: 3 },
+      plays: 0,
+      span: { end: 2, start: 0 },
+      sources: [],
+      version: 1,
+    } as never;
+    expect(trialKey(turned)).toBe(trialKey(recipe));
+  });
+});
+
+describe('pieces', () => {
+  it('refuse a save that came from an older revision, and hand over the newer', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const save = (revision: number, name: string) =>
+      app.ask<PieceView & { code: string; current: PieceView }>('PUT', `pieces/${piece.id}`, {
+        revision,
+        name,
+        recipe: piece.recipe,
+      });
+    expect((await save(0, 'One')).body).toMatchObject({ name: 'One', revision: 1 });
+    const stale = await save(0, 'Two');
+    expect(stale.status).toBe(409);
+    expect(stale.body).toMatchObject({ code: 'stale', current: { name: 'One', revision: 1 } });
+    expect((await save(1, 'Two')).body.revision).toBe(2);
+  });
+
+  it('refuse a span beyond the footage', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const recipe = { ...piece.recipe, span: { start: 0, end: 51 } };
+    const { status, body } = await app.ask<{ title: string }>('PUT', `pieces/${piece.id}`, {
+      revision: 0,
+      name: 'x',
+      recipe,
+    });
+    expect(status).toBe(422);
+    expect(body.title).toContain('has 50');
+  });
+
+  it('can be deleted, put back and duplicated', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const ids = async () => (await app.ask<PieceView[]>('GET', 'pieces')).body.map((row) => row.id);
+    await app.ask('DELETE', `pieces/${piece.id}`);
+    expect(await ids()).not.toContain(piece.id);
+    await app.ask('POST', `pieces/${piece.id}/restore`);
+    expect(await ids()).toContain(piece.id);
+    const twin = (await app.ask<PieceView>('POST', `pieces/${piece.id}/duplicate`)).body;
+    expect(twin.recipe).toEqual(piece.recipe);
+    expect(twin.id).not.toBe(piece.id);
+  });
+});
+
+describe('across a stop', () => {
+  it('keeps pieces and trials, marks what was cut off, sweeps what nobody needs', async () => {
+    const first = await startApp();
+    const { piece } = await pieceOver(first, clip, 'pond.mp4');
+    const done = await finishedTrial(first, piece.id, {
+      ...piece.recipe,
+      weigh: { ...piece.recipe.weigh, width: 48 },
+    });
+    const { body: cut } = await first.ask<TrialView>('POST', `pieces/${piece.id}/trials`, {
+      recipe: piece.recipe,
+    });
+    await first.stop(true);
+
+    const second = await startApp({ dataDir: first.dataDir });
+    try {
+      const trials = (await second.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`)).body;
+      expect(trials.find((trial) => trial.id === done.id)?.state).toBe('done');
+      expect(trials.find((trial) => trial.id === cut.id)).toMatchObject({ state: 'interrupted' });
+      const again = await finishedTrial(second, piece.id, piece.recipe);
+      expect(again).toMatchObject({ state: 'done', letter: 'B' });
+      expect(await second.keptFiles()).toHaveLength(3);
+      await second.ask('DELETE', `trials/${done.id}`);
+    } finally {
+      await second.stop(true);
+    }
+    const third = await startApp({ dataDir: first.dataDir });
+    try {
+      expect(await third.keptFiles()).toHaveLength(2);
+    } finally {
+      await third.stop();
+    }
+  });
+
+  it('has tables as the entities say: nothing is left to migrate', async () => {
+    const database = new DataSource(databaseOptions(':memory:'));
+    await database.initialize();
+    try {
+      const pending = await database.driver.createSchemaBuilder().log();
+      expect(pending.upQueries).toEqual([]);
+    } finally {
+      await database.destroy();
+    }
+  });
+
+  it('puts the demo on an empty shelf once', async () => {
+    const demoDir = new URL('../../../demo/footage', import.meta.url).pathname;
+    const demo = await startApp({ demoDir });
+    const names = (await demo.ask<PieceView[]>('GET', 'pieces')).body.map((piece) => piece.name);
+    expect(names).toEqual(['Lantern over the landing', 'First kettle of the day', 'Carp, circling']);
+    await demo.stop(true);
+    const again = await startApp({ dataDir: demo.dataDir, demoDir });
+    expect((await again.ask<PieceView[]>('GET', 'pieces')).body).toHaveLength(3);
+    await again.stop();
+    expect((await readFile(`${demoDir}/lantern.mp4`)).length).toBeLessThan(3e6);
+  });
+});
