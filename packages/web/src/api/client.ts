@@ -22,6 +22,8 @@ export async function callApi<T>(method: string, path: string, body?: unknown): 
   try {
     response = await fetch(`/api/${path}`, {
       method,
+      // A save on the way out of the page must still arrive.
+      keepalive: method !== 'GET',
       ...(body === undefined
         ? {}
         : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),

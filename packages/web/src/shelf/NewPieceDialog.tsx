@@ -1,19 +1,20 @@
-import { Button, Modal } from '@mantine/core';
+import { Button, FileButton, Modal } from '@mantine/core';
 import { IconFolderOpen } from '@tabler/icons-react';
 import { useNavigate } from 'react-router';
 import { createPiece, stripUrl, useAllFootage } from '../api/queries.js';
 import { formatSeconds } from '../ui/format.js';
 import { tellProblem } from '../ui/notify.js';
 import classes from './shelf.module.css';
+import { VIDEO_FILES } from './video-files.js';
 
 interface NewPieceDialogProps {
   readonly opened: boolean;
   readonly onClose: () => void;
-  readonly onChooseFiles: () => void;
+  readonly onFiles: (files: File[]) => void;
 }
 
 /** A new piece from footage that is already here, or from a new file. */
-export function NewPieceDialog({ opened, onClose, onChooseFiles }: NewPieceDialogProps) {
+export function NewPieceDialog({ opened, onClose, onFiles }: NewPieceDialogProps) {
   const navigate = useNavigate();
   const footage = useAllFootage();
   const begin = async (id: string) => {
@@ -40,9 +41,13 @@ export function NewPieceDialog({ opened, onClose, onChooseFiles }: NewPieceDialo
         ))}
       </ul>
       {footage.data?.length === 0 && <p className={classes.dialogAbout}>None yet.</p>}
-      <Button variant="default" leftSection={<IconFolderOpen size={16} />} onClick={onChooseFiles}>
-        Choose another file
-      </Button>
+      <FileButton multiple accept={VIDEO_FILES} onChange={onFiles}>
+        {(props) => (
+          <Button {...props} variant="default" leftSection={<IconFolderOpen size={16} />}>
+            Choose another file
+          </Button>
+        )}
+      </FileButton>
     </Modal>
   );
 }

@@ -1,4 +1,4 @@
-import { Button, Kbd, TextInput } from '@mantine/core';
+import { Button, FileButton, Kbd, TextInput } from '@mantine/core';
 import { Dropzone } from '@mantine/dropzone';
 import { useHotkeys } from '@mantine/hooks';
 import { notifications } from '@mantine/notifications';
@@ -14,6 +14,7 @@ import { PieceCard } from './PieceCard.js';
 import classes from './shelf.module.css';
 import { UploadList } from './UploadList.js';
 import { bringIn } from './uploads-store.js';
+import { VIDEO_FILES } from './video-files.js';
 
 export function ShelfPage() {
   const navigate = useNavigate();
@@ -24,7 +25,6 @@ export function ShelfPage() {
   const [words, setWords] = useState('');
   const [choosing, setChoosing] = useState(false);
   const search = useRef<HTMLInputElement>(null);
-  const openFiles = useRef<() => void>(null);
   useHotkeys([['/', () => search.current?.focus()]]);
 
   /** One file opens its new piece; of several each gets a piece, and they wait on the shelf. */
@@ -91,25 +91,22 @@ export function ShelfPage() {
       </header>
 
       <main className={classes.page}>
-        <Dropzone
-          onDrop={(files) => void takeFiles(files)}
-          openRef={openFiles}
-          activateOnClick={false}
-          classNames={{ root: classes.drop, inner: classes.dropInner }}
-          enablePointerEvents
-          aria-label="Drop videos here"
-        >
+        <section className={classes.drop}>
           <Rings />
           <div>
             <h1 className={classes.dropTitle}>Drop a video</h1>
             <p className={classes.dropAbout}>
-              MP4, MOV, WebM, MKV, AVI, MPEG. It is kept here, on this machine.
+              MP4, MOV, WebM, MKV, AVI, MPEG, anywhere on this page. It is kept here, on this machine.
             </p>
           </div>
-          <Button variant="default" onClick={() => openFiles.current?.()}>
-            Choose files
-          </Button>
-        </Dropzone>
+          <FileButton multiple accept={VIDEO_FILES} onChange={(files) => void takeFiles(files)}>
+            {(props) => (
+              <Button {...props} variant="default">
+                Choose files
+              </Button>
+            )}
+          </FileButton>
+        </section>
         <UploadList />
 
         <div className={classes.listHead}>
@@ -140,6 +137,7 @@ export function ShelfPage() {
 
       <Dropzone.FullScreen
         active
+        aria-label="Drop videos here"
         onDrop={(files) => void takeFiles(files)}
         classNames={{ inner: classes.dropInner }}
       >
@@ -151,9 +149,9 @@ export function ShelfPage() {
       <NewPieceDialog
         opened={choosing}
         onClose={() => setChoosing(false)}
-        onChooseFiles={() => {
+        onFiles={(files) => {
           setChoosing(false);
-          openFiles.current?.();
+          void takeFiles(files);
         }}
       />
     </>

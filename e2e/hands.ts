@@ -1,0 +1,59 @@
+import type { Locator, Page } from '@playwright/test';
+
+/** Drops a file on the page as a person does: from outside, with its bytes. */
+export async function dropFile(page: Page, name: string, bytes: Buffer): Promise<void> {
+  const transfer = await page.evaluateHandle(
+    ({ fileName, base64 }) => {
+      const data = new DataTransfer();
+      data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], fileName));
+      return data;
+    },
+    { fileName: name, base64: bytes.toString('base64') },
+  );
+  // A file that comes in over the window brings up the place to let go.
+  await page.locator('body').dispatchEvent('dragenter', { dataTransfer: transfer });
+  const target = page.getByLabel('Drop videos here');
+  for (const type of ['dragenter', 'dragover', 'drop']) {
+    await target.dispatchEvent(type, { dataTransfer: transfer });
+  }
+}
+
+/** Puts the pointer down on the strip where a frame lies, and up again. */
+export async function scrubTo(page: Page, frame: number, frameCount: number): Promise<void> {
+  const box = await boxOf(page.getByTestId('strip-band'));
+  await page.mouse.move(box.x + 4, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + ((frame + 0.5) / frameCount) * box.width, box.y + box.height / 2, {
+    steps: 5,
+  });
+  await page.mouse.up();
+}
+
+/** Drags a span handle to the boundary before a frame. */
+export async function dragHandle(
+  page: Page,
+  name: string,
+  boundary: number,
+  frameCount: number,
+): Promise<void> {
+  const handle = await boxOf(page.getByRole('slider', { name }));
+  const band = await boxOf(page.getByTestId('strip-band'));
+  await page.mouse.move(handle.x + handle.width / 2, handle.y + handle.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(band.x + (boundary / frameCount) * band.width, handle.y + handle.height / 2, {
+    steps: 6,
+  });
+  await page.mouse.up();
+}
+
+/** Types a number into a field and leaves it. */
+export async function enter(field: Locator, value: number): Promise<void> {
+  await field.fill(String(value));
+  await field.press('Enter');
+}
+
+async function boxOf(locator: Locator) {
+  const box = await locator.boundingBox();
+  if (!box) throw new Error('It is not on the screen.');
+  return box;
+}

@@ -1,0 +1,12 @@
+import { defineConfig } from '@playwright/test';
+import { LAUNCH } from '../tools/browser.js';
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  timeout: 120_000,
+  expect: { timeout: 20_000 },
+  workers: 1,
+  reporter: 'line',
+  use: { viewport: { width: 1280, height: 800 }, launchOptions: LAUNCH, acceptDownloads: true },
+});

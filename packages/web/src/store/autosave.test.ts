@@ -1,0 +1,154 @@
+import type { PieceSave, PieceView } from '@muted-pond/core/api';
+import { newRecipe } from '@muted-pond/core/recipe';
+import { describe, expect, it } from 'vitest';
+import { ApiProblem } from '../api/client.js';
+import { createAutosave } from './autosave.js';
+import { createPieceStore } from './piece-store.js';
+
+const recipe = newRecipe('c'.repeat(64), {
+  starts: Array.from({ length: 100 }, (_, i) => i / 25),
+  duration: 4,
+});
+const opened: PieceView = { id: 'p', name: 'Dusk', recipe, revision: 4, createdAt: '', updatedAt: '' };
+
+/** A server that answers when it is told to, and a clock that runs when it is told to. */
+function doors() {
+  const saves: PieceSave[] = [];
+  let answers: ((save: PieceSave) => PieceView)[] = [];
+  let waiting: (() => void)[] = [];
+  const answer = (save: PieceSave): PieceView => ({ ...opened, ...save, revision: save.revision + 1 });
+  return {
+    saves,
+    failNext(error: Error) {
+      answers.push(() => {
+        throw error;
+      });
+    },
+    /** Lets all that waits for a rest of the hand run. */
+    async rest() {
+      const now = waiting;
+      waiting = [];
+      for (const run of now) run();
+      await new Promise((resolve) => setImmediate(resolve));
+    },
+    save: async (_id: string, save: PieceSave) => {
+      saves.push(save);
+      const [next, ...others] = answers;
+      answers = others;
+      return (next ?? answer)(save);
+    },
+    later(run: () => void) {
+      waiting.push(run);
+      return () => {
+        waiting = waiting.filter((other) => other !== run);
+      };
+    },
+  };
+}
+
+function open() {
+  const store = createPieceStore(opened);
+  const outside = doors();
+  const autosave = createAutosave(store, opened, outside);
+  const setWidth = (width: number) =>
+    store.getState().change((now) => ({ ...now, weigh: { ...now.weigh, width } }));
+  return { store, outside, autosave, setWidth };
+}
+
+describe('saving by itself', () => {
+  it('waits for the hand to rest, saves once, and goes on from the new revision', async () => {
+    const { outside, autosave, setWidth } = open();
+    setWidth(300);
+    setWidth(310);
+    expect(autosave.state.getState().type).toBe('saving');
+    expect(outside.saves).toHaveLength(0);
+    await outside.rest();
+    expect(outside.saves.map((save) => [save.revision, save.recipe.weigh.width])).toEqual([[4, 310]]);
+    expect(autosave.state.getState().type).toBe('saved');
+    setWidth(320);
+    await outside.rest();
+    expect(outside.saves[1].revision).toBe(5);
+  });
+
+  it('does not save what the hand only tries', async () => {
+    const { store, outside } = open();
+    store.getState().preview((now) => ({ ...now, span: { start: 3, end: 9 } }));
+    await outside.rest();
+    store.getState().dropDraft();
+    await outside.rest();
+    expect(outside.saves).toHaveLength(0);
+  });
+
+  it('tries again when the server does not answer, and loses nothing', async () => {
+    const { outside, autosave, setWidth } = open();
+    outside.failNext(new ApiProblem(0, 'unreachable', 'No answer.'));
+    setWidth(200);
+    await outside.rest();
+    expect(autosave.state.getState()).toEqual({ type: 'failed', message: 'No answer.' });
+    await outside.rest();
+    expect(outside.saves.map((save) => save.recipe.weigh.width)).toEqual([200, 200]);
+    expect(autosave.state.getState().type).toBe('saved');
+  });
+
+  it('stops at a conflict until one side is chosen: mine', async () => {
+    const { outside, autosave, setWidth } = open();
+    const theirs = { ...opened, name: 'Their dusk', revision: 9 };
+    outside.failNext(new ApiProblem(409, 'stale', 'Changed elsewhere.', { current: theirs }));
+    setWidth(200);
+    await outside.rest();
+    expect(autosave.state.getState()).toEqual({ type: 'conflict', theirs });
+    setWidth(210);
+    await outside.rest();
+    expect(outside.saves).toHaveLength(1);
+    await autosave.keepMine();
+    expect(outside.saves[1]).toMatchObject({ revision: 9, recipe: { weigh: { width: 210 } } });
+  });
+
+  it('stops at a conflict until one side is chosen: theirs', async () => {
+    const { store, outside, autosave, setWidth } = open();
+    const theirs = { ...opened, name: 'Their dusk', revision: 9 };
+    outside.failNext(new ApiProblem(409, 'stale', 'Changed elsewhere.', { current: theirs }));
+    setWidth(200);
+    await outside.rest();
+    autosave.takeTheirs();
+    expect(store.getState()).toMatchObject({ name: 'Their dusk', recipe });
+    store.temporal.getState().undo();
+    expect(store.getState().recipe.weigh.width).toBe(200);
+    await outside.rest();
+    expect(outside.saves.at(-1)).toMatchObject({ revision: 9, recipe: { weigh: { width: 200 } } });
+  });
+});
+
+describe('undo', () => {
+  it('takes back one change at a time, a whole drag as one, and the name too (seeded walk)', () => {
+    const { store, setWidth } = open();
+    const seen = [store.getState().recipe];
+    for (let step = 1; step <= 30; step++) {
+      if (step % 3 === 0) {
+        for (let k = 0; k < 5; k++) {
+          store.getState().preview((now) => ({ ...now, span: { start: k, end: 40 + step } }));
+        }
+        store.getState().keepDraft();
+      } else setWidth(100 + step);
+      seen.push(store.getState().recipe);
+    }
+    for (let step = 30; step >= 1; step--) {
+      expect(store.getState().recipe).toEqual(seen[step]);
+      store.temporal.getState().undo();
+    }
+    expect(store.getState().recipe).toEqual(recipe);
+    for (let step = 1; step <= 30; step++) store.temporal.getState().redo();
+    expect(store.getState().recipe).toEqual(seen[30]);
+    store.getState().rename('  Late dusk ');
+    store.getState().rename('   ');
+    expect(store.getState().name).toBe('Late dusk');
+    store.temporal.getState().undo();
+    expect(store.getState().name).toBe('Dusk');
+  });
+
+  it('makes no step of a change that changes nothing', () => {
+    const { store } = open();
+    store.getState().change((now) => ({ ...now, span: { ...now.span } }));
+    expect(store.temporal.getState().pastStates).toHaveLength(0);
+  });
+});

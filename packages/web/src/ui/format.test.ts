@@ -1,0 +1,34 @@
+import { expect, it } from 'vitest';
+import { fileNameOf } from '../stones/send/file-name.js';
+import { pageSnippet } from '../stones/send/snippet.js';
+import { formatBytes, formatClock, formatRate, formatSeconds } from './format.js';
+
+it('weights in three figures, never rounded up to the next unit', () => {
+  expect(
+    [0, 999, 1000, 9940, 9960, 811_904, 999_400, 999_600, 3_412_000, 34_120_000].map(formatBytes),
+  ).toEqual([
+    ...['0 B', '999 B', '1.0 KB', '9.9 KB', '10 KB', '812 KB', '999 KB', '1.00 MB', '3.41 MB', '34.1 MB'],
+  ]);
+});
+
+it('times and rates', () => {
+  expect([0, 1.4, 59.999, 61.005, 3599.99].map(formatClock)).toEqual([
+    ...['00:00.00', '00:01.40', '01:00.00', '01:01.01', '59:59.99'],
+  ]);
+  expect(formatSeconds(2.4)).toBe('2.40 s');
+  expect([30, 29.97003, 12.5, 12.0833].map(formatRate)).toEqual(['30', '29.97', '12.5', '12.08']);
+});
+
+it('file names that every system takes', () => {
+  expect(fileNameOf('Lantern over the landing')).toBe('Lantern over the landing.gif');
+  expect(fileNameOf('a/b\\c:d*e?"f<g>|h.gif')).toBe('a b c d e f g h.gif');
+  expect(fileNameOf(' ..  ')).toBe('loop.gif');
+  expect(fileNameOf(`${'x'.repeat(300)}.GIF`)).toHaveLength(104);
+});
+
+it('a snippet that no name can break out of', () => {
+  const snippet = pageSnippet('té & "1".gif', '<b>"Dusk"</b>', { width: 480, height: 270 });
+  expect(snippet).toBe(
+    '<img src="t%C3%A9%20&amp;%20%221%22.gif" width="480" height="270" alt="&lt;b>&quot;Dusk&quot;&lt;/b>" loading="lazy">',
+  );
+});
