@@ -7,7 +7,7 @@ export default defineConfig({
   resolve: { conditions: [source, ...defaultClientConditions] },
   ssr: { resolve: { conditions: [source, ...defaultServerConditions] } },
   test: {
-    include: ['packages/*/src/**/*.test.{ts,tsx}', 'packages/*/test/**/*.test.ts', 'demo/**/*.test.ts'],
+    include: ['packages/*/src/**/*.test.{ts,tsx}', 'packages/*/test/**/*.test.ts', 'tools/*.test.ts'],
     testTimeout: 60_000,
     hookTimeout: 60_000,
   },

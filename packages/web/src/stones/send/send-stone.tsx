@@ -76,9 +76,9 @@ function SendBank() {
       <BankHead title="Send" about="The finished file, under a name, and the words for a page." />
       {current && figures ? (
         <>
-          <BankSection title="Save">
+          <BankSection title="File name">
             <TextInput
-              label="File name"
+              aria-label="File name"
               value={typed ?? fileName}
               onChange={(event) => setTyped(event.currentTarget.value)}
               onBlur={() => typed !== null && setTyped(fileNameOf(typed))}
@@ -100,7 +100,6 @@ function SendBank() {
                 ['Size', `${figures.width} × ${figures.height} px`],
                 ['Length', formatSeconds(figures.durationMs / 1000)],
                 ['Plays', 'without end'],
-                ['Trial', current.letter],
               ]}
             />
           </BankSection>

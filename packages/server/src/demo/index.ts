@@ -1,0 +1,1 @@
+export { DemoShelf } from './demo-shelf.js';
