@@ -1,15 +1,7 @@
-/** Seeded random numbers, so that the demo footage is the same on every machine. */
+import { seeded } from '../../packages/core/src/testing/seeded.js';
 
-/** Uniform 0–1 (mulberry32). */
-export function seededRandom(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let mixed = Math.imul(state ^ (state >>> 15), state | 1);
-    mixed ^= mixed + Math.imul(mixed ^ (mixed >>> 7), mixed | 61);
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-  };
-}
+/** Seeded random numbers, so that the demo footage is the same on every machine. */
+export const seededRandom = seeded;
 
 const LATTICE = 64;
 
