@@ -112,6 +112,20 @@ describe('trials', () => {
   });
 });
 
+describe('the shelf', () => {
+  it('plays the file of each piece’s present recipe, or else its newest', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const width = (px: number) => ({ ...piece.recipe, weigh: { ...piece.recipe.weigh, width: px } });
+    const first = await finishedTrial(app, piece.id, width(48));
+    const second = await finishedTrial(app, piece.id, width(64));
+    const shown = async () =>
+      (await app.ask<TrialView[]>('GET', 'trials/shown')).body.find((trial) => trial.piece === piece.id)?.id;
+    expect(await shown()).toBe(second.id);
+    await app.ask('PUT', `pieces/${piece.id}`, { revision: 0, name: 'Pond', recipe: width(48) });
+    expect(await shown()).toBe(first.id);
+  });
+});
+
 describe('pieces', () => {
   it('refuse a save that came from an older revision, and hand over the newer', async () => {
     const { piece } = await pieceOver(app, clip, 'pond.mp4');

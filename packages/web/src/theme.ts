@@ -51,6 +51,11 @@ export const theme = createTheme({
   components: {
     Button: { defaultProps: { size: 'sm' } },
     ActionIcon: { styles: { root: { '--ai-disabled-bg': 'transparent' } } },
+    Modal: {
+      styles: {
+        title: { fontFamily: "'Bricolage Grotesque Variable', sans-serif", fontSize: 18, fontWeight: 650 },
+      },
+    },
     Tooltip: { defaultProps: { openDelay: 400, color: 'deep.8' } },
   },
 });

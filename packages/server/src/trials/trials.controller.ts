@@ -28,10 +28,12 @@ export class TrialsController {
     return this.trials.list(piece);
   }
 
-  @Get('trials/newest')
-  @ApiOperation({ summary: 'The newest finished trial of every piece' })
-  newest(): Promise<TrialView[]> {
-    return this.trials.newest();
+  @Get('trials/shown')
+  @ApiOperation({
+    summary: 'For every piece the trial of its present recipe, or else its newest finished one',
+  })
+  shown(): Promise<TrialView[]> {
+    return this.trials.shown();
   }
 
   @Post('pieces/:piece/trials')

@@ -66,10 +66,15 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     return rows.map((row) => this.view(row));
   }
 
-  /** The newest finished trial of each piece. */
-  async newest(): Promise<TrialView[]> {
-    const rows = await this.trials.find({ where: { state: 'done' }, order: { ordinal: 'ASC' } });
-    return [...new Map(rows.map((row) => [row.pieceId, this.view(row)])).values()];
+  /** What the shelf plays: for each piece the trial of its present recipe, or else its newest finished one. */
+  async shown(): Promise<TrialView[]> {
+    const done = await this.trials.find({ where: { state: 'done' }, order: { ordinal: 'DESC' } });
+    const pieces = await this.pieces.list();
+    return pieces.flatMap((piece) => {
+      const own = done.filter((row) => row.pieceId === piece.id);
+      const present = own.find((row) => row.key === trialKey(piece.recipe)) ?? own[0];
+      return present ? [this.view(present)] : [];
+    });
   }
 
   /** The file a recipe makes: at once if it was made before, else a new trial in the making. */

@@ -40,5 +40,5 @@ export function placeTrial(client: QueryClient, trial: TrialView): void {
     const at = old.findIndex((other) => other.id === trial.id);
     return at < 0 ? [...old, trial] : old.with(at, trial);
   });
-  if (trial.state === 'done') void client.invalidateQueries({ queryKey: keys.newestTrials });
+  if (trial.state === 'done') void client.invalidateQueries({ queryKey: keys.shownTrials });
 }

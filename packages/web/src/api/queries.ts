@@ -24,7 +24,7 @@ export const queryClient = new QueryClient({
 export const keys = {
   pieces: ['pieces'] as const,
   piece: (id: string) => ['pieces', id] as const,
-  newestTrials: ['trials', 'newest'] as const,
+  shownTrials: ['trials', 'shown'] as const,
   trials: (piece: string) => ['trials', piece] as const,
   allFootage: ['footage'] as const,
   footage: (id: string) => ['footage', id] as const,
@@ -43,8 +43,13 @@ export const usePiece = (id: string) =>
     gcTime: 0,
   });
 
-export const useNewestTrials = () =>
-  useQuery({ queryKey: keys.newestTrials, queryFn: () => callApi<TrialView[]>('GET', 'trials/newest') });
+/** What the shelf plays of each piece. */
+export const useShownTrials = () =>
+  useQuery({
+    queryKey: keys.shownTrials,
+    queryFn: () => callApi<TrialView[]>('GET', 'trials/shown'),
+    staleTime: 0,
+  });
 
 export const useTrials = (piece: string) =>
   useQuery({

@@ -10,7 +10,7 @@ import classes from './shelf.module.css';
 
 interface PieceCardProps {
   readonly piece: PieceView;
-  /** Its newest finished trial: the card plays that very file. */
+  /** The card plays this very file. */
   readonly trial: TrialView | null;
   readonly onRename: (name: string) => void;
   readonly onDuplicate: () => void;

@@ -6,7 +6,7 @@ import type { PieceView } from '@muted-pond/core/api';
 import { IconPlus } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { createPiece, useAllFootage, useNewestTrials, usePieces, useShelfChanges } from '../api/queries.js';
+import { createPiece, useAllFootage, usePieces, useShelfChanges, useShownTrials } from '../api/queries.js';
 import { Mark, Rings } from '../ui/Mark.js';
 import { tellProblem } from '../ui/notify.js';
 import { NewPieceDialog } from './NewPieceDialog.js';
@@ -19,7 +19,7 @@ import { VIDEO_FILES } from './video-files.js';
 export function ShelfPage() {
   const navigate = useNavigate();
   const pieces = usePieces();
-  const trials = useNewestTrials();
+  const trials = useShownTrials();
   const footage = useAllFootage();
   const changes = useShelfChanges();
   const [words, setWords] = useState('');

@@ -9,7 +9,7 @@ const KEYS: readonly (readonly [keys: readonly string[], does: string])[] = [
   [['S'], 'the span starts at this frame'],
   [['E'], 'the span ends with this frame'],
   [['1', '…', '7'], 'the seven stones'],
-  [['T'], 'make a trial now'],
+  [['T'], 'make the file now (Weigh, Send)'],
   [['Ctrl', 'Z'], 'undo; with Shift redo'],
   [['Esc'], 'let go of a handle without moving it'],
   [['?'], 'this list'],

@@ -10,12 +10,23 @@ export function useWorkspaceKeys(): void {
   const workspace = useWorkspace();
   const navigate = useNavigate();
   const { session, store, pieceId } = workspace;
+  const play = (event: KeyboardEvent) => {
+    if (isFor(event, 'button, [role=combobox], [role=option]')) return;
+    event.preventDefault();
+    session.getState().setPlaying(!session.getState().playing);
+  };
+  const step = (by: number) => (event: KeyboardEvent) => {
+    if (isFor(event, '[role=slider], [role=combobox], [role=option], [role=menuitem]')) return;
+    event.preventDefault();
+    stepFrames(workspace, by);
+  };
+  const ownWay = { preventDefault: false };
   useHotkeys([
-    ['space', () => session.getState().setPlaying(!session.getState().playing)],
-    ['ArrowLeft', () => stepFrames(workspace, -1)],
-    ['ArrowRight', () => stepFrames(workspace, 1)],
-    ['shift+ArrowLeft', () => stepFrames(workspace, -10)],
-    ['shift+ArrowRight', () => stepFrames(workspace, 10)],
+    ['space', play, ownWay],
+    ['ArrowLeft', step(-1), ownWay],
+    ['ArrowRight', step(1), ownWay],
+    ['shift+ArrowLeft', step(-10), ownWay],
+    ['shift+ArrowRight', step(10), ownWay],
     ['S', () => startHere(workspace)],
     ['E', () => endHere(workspace)],
     ['mod+Z', () => store.temporal.getState().undo()],
@@ -28,4 +39,9 @@ export function useWorkspaceKeys(): void {
       () => navigate(`/pieces/${pieceId}/${stone.id}`),
     ]),
   ]);
+}
+
+/** Whether the key belongs to a control that has the focus and a use of its own for it. */
+function isFor(event: KeyboardEvent, controls: string): boolean {
+  return event.target instanceof Element && event.target.closest(controls) !== null;
 }

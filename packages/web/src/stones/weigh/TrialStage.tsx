@@ -1,5 +1,4 @@
 import { SegmentedControl } from '@mantine/core';
-import { useHotkeys } from '@mantine/hooks';
 import { useState } from 'react';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
 import { Pill } from '../../stage/Pill.js';
@@ -16,7 +15,6 @@ export function TrialStage() {
   const { current, shown } = useTrialsView();
   const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
   const [view, setView] = useState<'fit' | 'real'>('fit');
-  useHotkeys([['T', maker.makeNow]]);
   const making = current?.progress ? current : null;
   const problem = maker.problem ?? current?.problem ?? null;
 

@@ -1,3 +1,4 @@
+import { useHotkeys } from '@mantine/hooks';
 import type { TrialView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { useQueryClient } from '@tanstack/react-query';
@@ -73,8 +74,11 @@ export function useTrialMaker(current: TrialView | null, ready: boolean): TrialM
     return () => clearTimeout(timer);
   }, [recipe, current, ready, make]);
 
+  const makeNow = () => void make(store.getState().recipe);
+  useHotkeys([['T', makeNow]]);
+
   return {
-    makeNow: () => void make(store.getState().recipe),
+    makeNow,
     cancel: (id) => {
       asked.current = store.getState().recipe;
       void deleteTrial(id).finally(() => client.invalidateQueries({ queryKey: keys.trials(pieceId) }));
