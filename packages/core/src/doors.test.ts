@@ -28,7 +28,7 @@ const DOORS: Record<string, readonly string[]> = {
     'shareCentiseconds',
     'spanSeconds',
   ],
-  settle: ['STRIP_ROWS', 'settle'],
+  settle: ['STRIP_ROWS', 'createSettleStrip', 'settle'],
   palette: [
     'DISTANCE_PER_SQUARED_LEVEL',
     'DITHER_NAMES',

@@ -2,7 +2,7 @@ import { encodeGif } from '../gif/index.js';
 import { buildPalette, mapColours, type Rgb } from '../palette/index.js';
 import { createResizer, type PixelFrame, type Size, sizeForWidth } from '../pixels/index.js';
 import type { Recipe, WeighSettings } from '../recipe/index.js';
-import { settle } from '../settle/index.js';
+import { type StripCrew, settle } from '../settle/index.js';
 import { type FrameTimes, makeReel, type Reel } from '../timing/index.js';
 
 /**
@@ -45,6 +45,7 @@ export interface RenderedGif {
 /**
  * Composed frames to a finished GIF. The frames are used up: settling works in place. Keep a copy to
  * measure likeness against.
+ * @param crew who settles; alone if nobody is given.
  */
 export function renderGif(
   frames: readonly PixelFrame[],
@@ -52,9 +53,10 @@ export function renderGif(
   settings: WeighSettings,
   plays: number,
   onProgress: (progress: RenderProgress) => void = () => {},
+  crew?: StripCrew,
 ): RenderedGif {
   onProgress({ step: 'settle', done: 0 });
-  const settled = settle(frames, settings.settle);
+  const settled = settle(frames, settings.settle, crew);
   onProgress({ step: 'palette', done: 0.45 });
   // One entry is kept for "unchanged" as soon as there is more than one frame.
   const room = frames.length > 1 ? 255 : 256;

@@ -1,1 +1,2 @@
-export { type SettledReel, STRIP_ROWS, settle } from './settle.js';
+export { createSettleStrip, type SettledReel, STRIP_ROWS, type StripCrew, settle } from './settle.js';
+export type { StripWork } from './strip-work.js';

@@ -76,7 +76,15 @@ describe('settling a reel', () => {
         const durations = copies.map(() => new Uint16Array(width * height));
         const rows = Math.min(height, 32);
         const run = create({
-          ...{ frames: copies, durations, masking: measureMasking(copies), width, mostRows: rows, price: 9 },
+          ...{
+            frames: copies,
+            durations,
+            masking: measureMasking(copies),
+            width,
+            height,
+            mostRows: rows,
+            price: 9,
+          },
         });
         if (!run) throw new Error('This Node has no WebAssembly SIMD.');
         run(0, rows);

@@ -2,6 +2,7 @@ import { assertOneSize, type PixelFrame, pixelWords } from '../pixels/index.js';
 import { measureMasking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
 import { createPlainStrip } from './strip-plain.js';
+import type { SettleStrip, StripWork } from './strip-work.js';
 
 /**
  * Every pixel's history cut into segments of constant colour.
@@ -24,6 +25,34 @@ export interface SettledReel {
 export const STRIP_ROWS = 32;
 
 /**
+ * Sees to it that every strip of the work is settled once, in any order and by any number of threads, before it returns.
+ * A thread that has the work's arrays runs `createSettleStrip(work)` for its share.
+ */
+export interface StripCrew {
+  /** Fresh memory that every thread of the crew can see. */
+  allocate(bytes: number): ArrayBufferLike;
+  run(work: StripWork, strips: number): void;
+}
+
+/** One thread, strip after strip. */
+const ALONE: StripCrew = {
+  allocate: (bytes) => new ArrayBuffer(bytes),
+  run(work, strips) {
+    const settleStrip = createSettleStrip(work);
+    for (let strip = 0; strip < strips; strip++) settleStrip(strip);
+  },
+};
+
+/** What one thread settles strips with: the kernel, or plain TypeScript where that cannot run. */
+export function createSettleStrip(work: StripWork): (strip: number) => void {
+  const run: SettleStrip = createKernelStrip(work) ?? createPlainStrip(work);
+  return (strip) => {
+    const top = strip * STRIP_ROWS;
+    run(top, Math.min(STRIP_ROWS, work.height - top));
+  };
+}
+
+/**
  * Makes every pixel piecewise constant in time, so that the sum of what the eye loses and what redrawing costs is
  * least: squared error against each segment's mean (weighted by what texture hides), plus a price for every
  * redrawing. Judging by source change and never by the displayed colour keeps still areas bit-identical under
@@ -31,22 +60,30 @@ export const STRIP_ROWS = 32;
  *
  * Works in place: the frames are overwritten (see SettledReel).
  * @param levels the change, in sRGB levels, that is redrawn even if it lasts for one frame only; 0 keeps all.
+ * @param crew who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
  * @throws RangeError for an empty reel, unequal sizes or more than 65535 frames.
  */
-export function settle(frames: readonly PixelFrame[], levels: number): SettledReel {
+export function settle(frames: readonly PixelFrame[], levels: number, crew: StripCrew = ALONE): SettledReel {
   assertOneSize(frames);
   if (frames.length > 65535) throw new RangeError(`${frames.length} frames are too many; at most 65535.`);
   const { width, height } = frames[0];
-  const durations = frames.map(() => new Uint16Array(width * height));
-  const masking = measureMasking(frames);
-  if (levels <= 0) {
-    settleExactly(frames, durations);
-    return { frames, durations, masking };
+  const pixels = width * height;
+  const durations = frames.map(() => new Uint16Array(crew.allocate(pixels * 2)));
+  const masking = new Float32Array(crew.allocate(pixels * 4));
+  masking.set(measureMasking(frames));
+  if (levels <= 0) settleExactly(frames, durations);
+  else {
+    const work = {
+      frames,
+      durations,
+      masking,
+      width,
+      height,
+      mostRows: Math.min(STRIP_ROWS, height),
+      price: levels ** 2,
+    };
+    crew.run(work, Math.ceil(height / STRIP_ROWS));
   }
-  const mostRows = Math.min(STRIP_ROWS, height);
-  const work = { frames, durations, masking, width, mostRows, price: levels * levels };
-  const settleStrip = createKernelStrip(work) ?? createPlainStrip(work);
-  for (let top = 0; top < height; top += STRIP_ROWS) settleStrip(top, Math.min(STRIP_ROWS, height - top));
   return { frames, durations, masking };
 }
 

@@ -6,6 +6,7 @@ export interface StripWork {
   readonly durations: readonly Uint16Array[];
   readonly masking: Float32Array;
   readonly width: number;
+  readonly height: number;
   /** Most rows in a strip. */
   readonly mostRows: number;
   /** What redrawing one pixel costs on flat ground, squared levels. */

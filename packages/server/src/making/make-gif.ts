@@ -2,10 +2,18 @@ import type { TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { createComposer, planRender, type RenderPlan, renderGif } from '@muted-pond/core/render';
+import {
+  createComposer,
+  planRender,
+  type RenderPlan,
+  type RenderProgress,
+  renderGif,
+} from '@muted-pond/core/render';
+import type { StripCrew } from '@muted-pond/core/settle';
 import { createLikenessMeter } from '@muted-pond/core/weigh';
 import { decodeFrames, frameTimes, type VideoFacts } from '../media/index.js';
 import { ComposedReels } from './composed-reels.js';
+import { callCrew } from './settle-crew.js';
 
 /** Everything a worker needs to make one file. Plain data: it travels between threads. */
 export interface MakingTask {
@@ -50,13 +58,14 @@ export async function makeGif(task: MakingTask, options: MakingOptions = {}): Pr
   const { recipe, facts } = task;
   const { onProgress = () => {}, measure = true } = options;
   const started = performance.now();
+  const crew = callCrew();
   const plan = planRender(recipe, frameTimes(facts), facts);
   const composed = await composeReel(task, plan, onProgress);
   const encodeFrom = performance.now();
-  const working = composed.frames.map((frame) => createFrame(frame.width, frame.height, frame.rgba.slice()));
-  const gif = renderGif(working, plan.reel, recipe.weigh, recipe.plays, ({ step, done }) =>
-    onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done }),
-  );
+  const working = composed.frames.map((frame) => sharedCopy(frame, crew));
+  const tell = ({ step, done }: RenderProgress) =>
+    onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done });
+  const gif = renderGif(working, plan.reel, recipe.weigh, recipe.plays, tell, crew);
   const encoded = performance.now();
   onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
 
@@ -85,6 +94,13 @@ export async function makeGif(task: MakingTask, options: MakingOptions = {}): Pr
       },
     },
   };
+}
+
+/** A copy for the engine to use up, where all its threads see it. */
+function sharedCopy({ width, height, rgba }: PixelFrame, crew: StripCrew): PixelFrame {
+  const copy = new Uint8Array(crew.allocate(rgba.length));
+  copy.set(rgba);
+  return createFrame(width, height, copy);
 }
 
 /** Reads the finished file back and compares what a viewer would show with the reel. */

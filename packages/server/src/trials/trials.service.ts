@@ -17,11 +17,12 @@ import type { MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound, Problem, toProblem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
-import { PondEvents, WORKER_ENDING, WorkerPool } from '../work/index.js';
+import { THREAD_ENDING } from '../thread-files.js';
+import { PondEvents, WorkerPool } from '../work/index.js';
 import type { TrialResult } from './make-trial.worker.js';
 import { Trial } from './trial.entity.js';
 
-const WORKER = new URL(`./make-trial.worker.${WORKER_ENDING}`, import.meta.url).href;
+const WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
 /** Trials listed for one piece; older ones go. */
 const MOST_TRIALS = 24;
 /** Progress is told at most this often, ms. */

@@ -1,4 +1,4 @@
 export { PondEvents } from './events.js';
 export { Turns } from './turns.js';
 export { WorkModule } from './work.module.js';
-export { WORKER_ENDING, WorkerPool } from './worker-pool.js';
+export { WorkerPool } from './worker-pool.js';

@@ -1,11 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
-
-/** From sources workers need the loader; built they need nothing. */
-const fromSources = import.meta.url.endsWith('.ts');
-export const WORKER_ENDING = fromSources ? 'ts' : 'js';
-const EXEC_ARGV = fromSources ? ['--conditions=@muted-pond/source', '--import', 'tsx'] : [];
+import { THREAD_ARGV } from '../thread-files.js';
 
 /** Server worker threads, as many as cores. */
 @Injectable()
@@ -14,7 +10,7 @@ export class WorkerPool implements OnApplicationShutdown {
     minThreads: 0,
     maxThreads: Math.max(1, availableParallelism()),
     idleTimeout: 60_000,
-    execArgv: EXEC_ARGV,
+    execArgv: THREAD_ARGV,
   });
 
   run<Result>(task: unknown, options: Parameters<Piscina['run']>[1]): Promise<Result> {
