@@ -3,16 +3,20 @@ import { basename } from 'node:path';
 import { newRecipe, type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { type FrameTimes, nearestBoundary } from '@muted-pond/core/timing';
 import { makeGif } from '../making/index.js';
-import { frameTimes, MediaError, probeVideo } from '../media/index.js';
+import { frameTimes, MediaError, probeVideo, type VideoFacts } from '../media/index.js';
 import { type RenderFlags, RenderRefusal, readRenderFlags } from './render-flags.js';
 
 /**
  * The same pipeline without the server: `npm run render -- --source FILE --out FILE.gif …`.
+ * @param probing what is known of the source, if someone has begun to look at it already.
  * @returns 0; or 1 after one line on standard error, with nothing written.
  */
-export async function render(args: readonly string[]): Promise<number> {
+export async function render(
+  args: readonly string[],
+  probing: Promise<VideoFacts> | null = null,
+): Promise<number> {
   try {
-    await renderFile(readRenderFlags(args));
+    await renderFile(readRenderFlags(args), probing);
     return 0;
   } catch (error) {
     process.stderr.write(`${sentenceOf(error)}\n`);
@@ -31,10 +35,10 @@ function sentenceOf(error: unknown): string {
   return `It could not be made: ${error instanceof Error ? error.message : error}`;
 }
 
-async function renderFile(flags: RenderFlags): Promise<void> {
+async function renderFile(flags: RenderFlags, probing: Promise<VideoFacts> | null): Promise<void> {
   const name = basename(flags.source);
   await stat(flags.source);
-  const facts = await probeVideo(flags.source, name);
+  const facts = await (probing ?? probeVideo(flags.source, name));
   const recipe = await composeRecipe(flags, frameTimes(facts));
   const made = await makeGif({ path: flags.source, name, facts, recipe }, { measure: flags.report !== null });
   await writeWhole(flags.out, made.bytes);
