@@ -1,4 +1,5 @@
 import { createFrame, type PixelFrame } from './frame.js';
+import type { Size } from './size.js';
 import { LINEAR_FROM_SRGB8, LINEAR_MAX, SRGB8_FROM_LINEAR } from './srgb.js';
 
 /** For every output sample: which input samples count, and how much. Weights of one output sum to 1. */
@@ -50,21 +51,17 @@ export interface Resizer {
 }
 
 /**
- * A resizer in linear light with premultiplied alpha: fine bright detail keeps its brightness and
- * transparent borders do not bleed.
+ * A resizer in linear light: fine bright detail keeps its brightness. With alpha, colours are premultiplied, so that
+ * transparent borders do not bleed; opaque frames do without. Down first, since that runs along whole rows.
  * @throws RangeError if a side is not a whole number above zero.
  */
-export function createResizer(
-  from: { width: number; height: number },
-  to: { width: number; height: number },
-): Resizer {
+export function createResizer(from: Size, to: Size): Resizer {
   createFrame(to.width, to.height);
   if (from.width === to.width && from.height === to.height) return { resize: (frame) => frame };
   const across = makeTaps(from.width, to.width);
   const down = makeTaps(from.height, to.height);
-  // Rows already resized across, in linear light, premultiplied: 4 floats a pixel.
-  const rows = new Float32Array(to.width * from.height * 4);
-  const line = new Float32Array(from.width * 4);
+  const linear = new Float32Array(from.width * from.height * 4);
+  const row = new Float32Array(from.width * 4);
 
   return {
     resize(frame) {
@@ -73,82 +70,114 @@ export function createResizer(
           `This resizer takes ${from.width} × ${from.height} px; got ${frame.width} × ${frame.height} px.`,
         );
       }
-      for (let y = 0; y < from.height; y++) {
-        readLinearLine(frame, y, line);
-        resizeLineAcross(line, across, rows, y * to.width * 4, to.width);
-      }
+      const opaque = isOpaque(frame);
+      const floats = from.width * (opaque ? 3 : 4);
+      if (opaque) linearOpaque(frame, linear);
+      else linearPremultiplied(frame, linear);
       const out = createFrame(to.width, to.height);
-      resizeDown(rows, down, out);
+      for (let y = 0; y < to.height; y++) {
+        blendRows(linear, floats, down, y, row);
+        if (opaque) resizeOpaqueRow(row, across, out, y);
+        else resizeRow(row, across, out, y);
+      }
       return out;
     },
   };
 }
 
-function readLinearLine(frame: PixelFrame, y: number, line: Float32Array): void {
-  const { rgba, width } = frame;
-  let at = y * width * 4;
-  for (let i = 0; i < width * 4; i += 4, at += 4) {
-    const alpha = rgba[at + 3] / 255;
-    line[i] = LINEAR_FROM_SRGB8[rgba[at]] * alpha;
-    line[i + 1] = LINEAR_FROM_SRGB8[rgba[at + 1]] * alpha;
-    line[i + 2] = LINEAR_FROM_SRGB8[rgba[at + 2]] * alpha;
-    line[i + 3] = alpha;
+function isOpaque({ rgba }: PixelFrame): boolean {
+  for (let at = 3; at < rgba.length; at += 4) if (rgba[at] !== 255) return false;
+  return true;
+}
+
+/** Three floats a pixel. */
+function linearOpaque({ rgba }: PixelFrame, linear: Float32Array): void {
+  for (let at = 0, i = 0; at < rgba.length; at += 4, i += 3) {
+    linear[i] = LINEAR_FROM_SRGB8[rgba[at]];
+    linear[i + 1] = LINEAR_FROM_SRGB8[rgba[at + 1]];
+    linear[i + 2] = LINEAR_FROM_SRGB8[rgba[at + 2]];
   }
 }
 
-function resizeLineAcross(
-  line: Float32Array,
-  taps: Taps,
-  rows: Float32Array,
-  rowAt: number,
-  width: number,
-): void {
+/** Four floats a pixel, alpha 0–1. */
+function linearPremultiplied({ rgba }: PixelFrame, linear: Float32Array): void {
+  for (let at = 0; at < rgba.length; at += 4) {
+    const alpha = rgba[at + 3] / 255;
+    linear[at] = LINEAR_FROM_SRGB8[rgba[at]] * alpha;
+    linear[at + 1] = LINEAR_FROM_SRGB8[rgba[at + 1]] * alpha;
+    linear[at + 2] = LINEAR_FROM_SRGB8[rgba[at + 2]] * alpha;
+    linear[at + 3] = alpha;
+  }
+}
+
+/** One output row before it is resized across: the weighted sum of input rows, three at a time. */
+function blendRows(linear: Float32Array, floats: number, taps: Taps, y: number, row: Float32Array): void {
   const { first, count, weights, stride } = taps;
-  for (let x = 0; x < width; x++) {
+  row.fill(0, 0, floats);
+  for (let k = 0; k < count[y]; k += 3) {
+    const last = count[y] - 1;
+    // Beyond the last row the weight is 0, and any row will do.
+    const a = (first[y] + k) * floats;
+    const b = (first[y] + Math.min(k + 1, last)) * floats;
+    const c = (first[y] + Math.min(k + 2, last)) * floats;
+    const weightA = weights[y * stride + k];
+    const weightB = k + 1 <= last ? weights[y * stride + k + 1] : 0;
+    const weightC = k + 2 <= last ? weights[y * stride + k + 2] : 0;
+    for (let i = 0; i < floats; i++) {
+      row[i] += linear[a + i] * weightA + linear[b + i] * weightB + linear[c + i] * weightC;
+    }
+  }
+}
+
+function resizeOpaqueRow(row: Float32Array, taps: Taps, out: PixelFrame, y: number): void {
+  const { first, count, weights, stride } = taps;
+  const { width, rgba } = out;
+  let at = y * width * 4;
+  for (let x = 0; x < width; x++, at += 4) {
     let r = 0;
     let g = 0;
     let b = 0;
-    let a = 0;
+    let from = first[x] * 3;
+    const start = x * stride;
+    const end = start + count[x];
+    for (let k = start; k < end; k++, from += 3) {
+      const weight = weights[k];
+      r += row[from] * weight;
+      g += row[from + 1] * weight;
+      b += row[from + 2] * weight;
+    }
+    rgba[at] = toSrgb8(r);
+    rgba[at + 1] = toSrgb8(g);
+    rgba[at + 2] = toSrgb8(b);
+    rgba[at + 3] = 255;
+  }
+}
+
+function resizeRow(row: Float32Array, taps: Taps, out: PixelFrame, y: number): void {
+  const { first, count, weights, stride } = taps;
+  const { width, rgba } = out;
+  let at = y * width * 4;
+  for (let x = 0; x < width; x++, at += 4) {
+    let r = 0;
+    let g = 0;
+    let b = 0;
+    let alpha = 0;
     let from = first[x] * 4;
     const start = x * stride;
     const end = start + count[x];
     for (let k = start; k < end; k++, from += 4) {
       const weight = weights[k];
-      r += line[from] * weight;
-      g += line[from + 1] * weight;
-      b += line[from + 2] * weight;
-      a += line[from + 3] * weight;
+      r += row[from] * weight;
+      g += row[from + 1] * weight;
+      b += row[from + 2] * weight;
+      alpha += row[from + 3] * weight;
     }
-    const at = rowAt + x * 4;
-    rows[at] = r;
-    rows[at + 1] = g;
-    rows[at + 2] = b;
-    rows[at + 3] = a;
-  }
-}
-
-function resizeDown(rows: Float32Array, taps: Taps, out: PixelFrame): void {
-  const { first, count, weights, stride } = taps;
-  const { width, height, rgba } = out;
-  const floats = width * 4;
-  const sums = new Float32Array(floats);
-  for (let y = 0; y < height; y++) {
-    sums.fill(0);
-    for (let k = 0; k < count[y]; k++) {
-      const weight = weights[y * stride + k];
-      const from = (first[y] + k) * floats;
-      for (let i = 0; i < floats; i++) sums[i] += rows[from + i] * weight;
-    }
-    const at = y * floats;
-    for (let i = 0; i < floats; i += 4) {
-      const alpha = sums[i + 3];
-      if (alpha <= 0) continue;
-      const scale = alpha >= 1 ? 1 : 1 / alpha;
-      rgba[at + i] = toSrgb8(sums[i] * scale);
-      rgba[at + i + 1] = toSrgb8(sums[i + 1] * scale);
-      rgba[at + i + 2] = toSrgb8(sums[i + 2] * scale);
-      rgba[at + i + 3] = alpha >= 1 ? 255 : Math.round(alpha * 255);
-    }
+    if (alpha <= 0) continue;
+    const scale = alpha >= 1 ? 1 : 1 / alpha;
+    rgba[at] = toSrgb8(r * scale);
+    rgba[at + 1] = toSrgb8(g * scale);
+    rgba[at + 2] = toSrgb8(b * scale);
+    rgba[at + 3] = alpha >= 1 ? 255 : Math.round(alpha * 255);
   }
 }
 
