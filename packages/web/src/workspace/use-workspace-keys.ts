@@ -11,7 +11,8 @@ export function useWorkspaceKeys(): void {
   const navigate = useNavigate();
   const { session, store, pieceId } = workspace;
   const play = (event: KeyboardEvent) => {
-    if (isFor(event, 'button, [role=combobox], [role=option]')) return;
+    // A button that was clicked keeps the focus, but Space is for playing then; one reached by key uses it.
+    if (isFor(event, 'button:focus-visible, [role=combobox], [role=option]')) return;
     event.preventDefault();
     session.getState().setPlaying(!session.getState().playing);
   };
