@@ -1,0 +1,66 @@
+import { describe, expect, it } from 'vitest';
+import { seeded, wholeFrom } from '../testing/seeded.js';
+import { ByteSink } from './byte-sink.js';
+import { decodeLzw } from './lzw-decoder.js';
+import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
+
+function encode(indices: Uint8Array, codeBits: number): Uint8Array {
+  const sink = new ByteSink();
+  const lzw = new LzwEncoder(sink, codeBits);
+  for (const index of indices) lzw.take(index);
+  lzw.finish();
+  return sink.take().slice();
+}
+
+/** The sub-blocks after the code size, joined. */
+function joined(bytes: Uint8Array): Uint8Array {
+  const data: number[] = [];
+  let at = 1;
+  while (bytes[at] > 0) {
+    data.push(...bytes.subarray(at + 1, at + 1 + bytes[at]));
+    at += bytes[at] + 1;
+  }
+  expect(at).toBe(bytes.length - 1);
+  return Uint8Array.from(data);
+}
+
+describe('LZW', () => {
+  for (let codeBits = 2; codeBits <= 8; codeBits++) {
+    it(`comes back as it was: noise, runs and ramps, ${codeBits} bits (12 seeds)`, () => {
+      for (let seed = 1; seed <= 12; seed++) {
+        const random = seeded(seed * 100 + codeBits);
+        const top = (1 << codeBits) - 1;
+        const run = wholeFrom(random, 1, 40);
+        let index = 0;
+        const indices = Uint8Array.from({ length: wholeFrom(random, 1, 30_000) }, (_, i) => {
+          if (seed % 3 === 0) return i % (top + 1);
+          if (i % run === 0 || seed % 3 === 1) index = wholeFrom(random, 0, top);
+          return index;
+        });
+        const bytes = encode(indices, codeBits);
+        expect(bytes[0]).toBe(codeBits);
+        const out = new Uint8Array(indices.length);
+        expect(decodeLzw(joined(bytes), codeBits, out)).toBe(indices.length);
+        expect(Buffer.compare(out, indices)).toBe(0);
+      }
+    });
+  }
+
+  it('packs a long run into little', () => {
+    expect(encode(new Uint8Array(100_000), 2).length).toBeLessThan(700);
+  });
+
+  it('writes nothing but codes for an image without pixels', () => {
+    expect(decodeLzw(joined(encode(new Uint8Array(0), 2)), 2, new Uint8Array(4))).toBe(0);
+  });
+
+  it('stops at a code that cannot be', () => {
+    // Clear, then 7 before any entry beyond 5 exists.
+    const data = Uint8Array.of(0b00_111_100, 0);
+    expect(decodeLzw(data, 2, new Uint8Array(10))).toBe(0);
+  });
+
+  it('knows how many bits hold the indices', () => {
+    expect([1, 2, 4, 5, 16, 17, 255, 256].map(minimumCodeBits)).toEqual([2, 2, 2, 3, 4, 5, 8, 8]);
+  });
+});

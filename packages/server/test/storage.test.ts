@@ -1,0 +1,149 @@
+import { createHash } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { readSettings } from '../src/settings.js';
+import { BlobStore, PictureCache } from '../src/storage/index.js';
+import { Turns } from '../src/work/index.js';
+
+let folder: string;
+let store: BlobStore;
+
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'muted-pond-storage-'));
+  store = new BlobStore(join(folder, 'blobs'), join(folder, 'incoming'));
+  await store.open();
+});
+
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+const stream = (...parts: string[]) => Readable.from(parts.map((part) => Buffer.from(part)));
+const incoming = () => readdir(join(folder, 'incoming'));
+
+describe('the blob store', () => {
+  it('names what it keeps by the SHA-256 of its bytes', async () => {
+    const file = await store.receive(stream('tea ', 'house'), 'tea.txt', 100);
+    expect(file.hash).toBe(createHash('sha256').update('tea house').digest('hex'));
+    expect(file.bytes).toBe(9);
+    expect(await store.has(file.hash)).toBe(false);
+    await file.keep();
+    expect(await store.has(file.hash)).toBe(true);
+    expect(await readFile(store.pathOf(file.hash), 'utf8')).toBe('tea house');
+    expect(await incoming()).toEqual([]);
+  });
+
+  it('keeps the same content once', async () => {
+    const first = await store.put(Buffer.from('koi'));
+    const second = await store.put(Buffer.from('koi'));
+    expect(second).toBe(first);
+    expect(await readdir(join(folder, 'blobs'))).toHaveLength(1);
+  });
+
+  it('leaves nothing of what is discarded, too large, or broken off', async () => {
+    const file = await store.receive(stream('kettle'), 'kettle', 100);
+    await file.discard();
+    await expect(store.receive(stream('12345', '67890'), 'long.mp4', 7)).rejects.toThrow(
+      '“long.mp4” is larger',
+    );
+    const broken = Readable.from(
+      (function* () {
+        yield Buffer.from('half');
+        throw new Error('The line is gone.');
+      })(),
+    );
+    await expect(store.receive(broken, 'half.mp4', 100)).rejects.toThrow('The line is gone.');
+    expect(await incoming()).toEqual([]);
+    expect(await readdir(join(folder, 'blobs'))).toEqual([]);
+  });
+
+  it('throws away at its start what a crash left half received', async () => {
+    await writeFile(join(folder, 'incoming', 'left-over'), 'half');
+    await store.open();
+    expect(await incoming()).toEqual([]);
+  });
+
+  it('sweeps what nobody names, and nothing else', async () => {
+    const kept = await store.put(Buffer.from('kept'));
+    const lost = await store.put(Buffer.from('lost'));
+    expect(await store.sweep((hash) => hash === kept)).toBe(1);
+    expect([await store.has(kept), await store.has(lost)]).toEqual([true, false]);
+  });
+});
+
+describe('the picture cache', () => {
+  it('gives back what was put, and may be thrown away at any time', async () => {
+    const cache = new PictureCache(join(folder, 'cache'));
+    expect(await cache.get('f', 'frames', 3)).toBeNull();
+    await cache.put('f', 'frames', 3, Buffer.from('picture'));
+    expect(String(await cache.get('f', 'frames', 3))).toBe('picture');
+    await rm(join(folder, 'cache'), { recursive: true });
+    expect(await cache.get('f', 'frames', 3)).toBeNull();
+    await cache.put('f', 'frames', 4, Buffer.from('again'));
+    expect(await readdir(join(folder, 'cache', 'f', 'frames'))).toEqual(['4.jpg']);
+  });
+
+  it('tells of a disk that cannot be read', async () => {
+    await mkdir(join(folder, 'cache', 'f', 'frames', '1.jpg'), { recursive: true });
+    await expect(new PictureCache(join(folder, 'cache')).get('f', 'frames', 1)).rejects.toThrow('EISDIR');
+  });
+});
+
+describe('turns', () => {
+  it('run a few at once, the newest wish first, the background last', async () => {
+    const turns = new Turns(1);
+    const order: string[] = [];
+    let release = () => {};
+    const first = turns.run(() => new Promise<void>((resolve) => (release = resolve)));
+    const others = [
+      turns.run(async () => void order.push('behind'), 'background'),
+      turns.run(async () => void order.push('older')),
+      turns.run(async () => void order.push('newer')),
+    ];
+    expect(order).toEqual([]);
+    release();
+    await Promise.all([first, ...others]);
+    expect(order).toEqual(['newer', 'older', 'behind']);
+  });
+
+  it('go on after one that fails', async () => {
+    const turns = new Turns(1);
+    await expect(turns.run(() => Promise.reject(new Error('no')))).rejects.toThrow('no');
+    expect(await turns.run(async () => 'yes')).toBe('yes');
+  });
+
+  it('never run more than they may (seeded crowd)', async () => {
+    const turns = new Turns(3);
+    let running = 0;
+    let most = 0;
+    await Promise.all(
+      Array.from({ length: 40 }, (_, i) =>
+        turns.run(
+          async () => {
+            most = Math.max(most, ++running);
+            for (let k = 0; k < i % 5; k++) await Promise.resolve();
+            running--;
+          },
+          i % 3 === 0 ? 'background' : 'urgent',
+        ),
+      ),
+    );
+    expect(most).toBe(3);
+    expect(running).toBe(0);
+  });
+});
+
+describe('settings', () => {
+  it('have defaults, take the environment, and name what is wrong', () => {
+    expect(readSettings({})).toMatchObject({ port: 4173, dataDir: 'data', demoDir: '' });
+    expect(readSettings({ MUTED_POND_PORT: '80', MUTED_POND_DATA: '/pond' })).toMatchObject({
+      port: 80,
+      dataDir: '/pond',
+    });
+    expect(() => readSettings({ MUTED_POND_PORT: 'north', MUTED_POND_MOST_UPLOAD: '0' })).toThrow(
+      /MUTED_POND_PORT.*MUTED_POND_MOST_UPLOAD/,
+    );
+  });
+});
