@@ -71,14 +71,6 @@ export class FrameService implements OnApplicationShutdown {
       });
   }
 
-  forget(hash: string): void {
-    for (const [key, data] of this.recent) {
-      if (!key.startsWith(hash)) continue;
-      this.recent.delete(key);
-      this.recentBytes -= data.length;
-    }
-  }
-
   private async decodeSegment(footage: Footage, segment: number): Promise<void> {
     const id = `${footage.hash}/${segment}`;
     if (this.segments.has(id)) return;

@@ -20,7 +20,6 @@ const ROUGH_RUN = 12;
 export class StripService implements OnApplicationShutdown {
   private readonly log = new Logger('strip');
   private readonly progress = new Map<string, StripProgress>();
-  private readonly running = new Map<string, Promise<void>>();
   private readonly turns = new Turns(1);
   private readonly closing = new AbortController();
 
@@ -44,21 +43,13 @@ export class StripService implements OnApplicationShutdown {
     return exact ?? (await this.cache.get(footage.hash, 'strip-rough', place));
   }
 
-  /** Makes what is missing; runs once per footage at a time. */
-  prepare(footage: Footage): Promise<void> {
-    const already = this.running.get(footage.hash);
-    if (already) return already;
-    const work = this.make(footage)
-      .catch((error: unknown) => {
-        if (!this.closing.signal.aborted) this.log.warn(`Strip of ${footage.name}: ${error}`);
-      })
-      .finally(() => this.running.delete(footage.hash));
-    this.running.set(footage.hash, work);
-    return work;
-  }
-
-  forget(hash: string): void {
-    this.progress.delete(hash);
+  /** Makes what is missing. A failure is told in the log; what there is by then stays. */
+  async prepare(footage: Footage): Promise<void> {
+    try {
+      await this.make(footage);
+    } catch (error) {
+      if (!this.closing.signal.aborted) this.log.warn(`Strip of ${footage.name}: ${error}`);
+    }
   }
 
   private async make(footage: Footage): Promise<void> {
