@@ -1,14 +1,23 @@
-/** `npm run bench [-- weight|stage …]`: the figures we hold ourselves to, each measured in this run. */
+/** `npm run bench [-- weight|stage|gather|loop|still …]`: the figures we hold ourselves to, each measured in this run. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchGather } from './gather.js';
+import { benchLoop } from './loop.js';
 import { benchStage } from './stage.js';
+import { benchStill } from './still.js';
 import { benchWeight } from './weight.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const work = mkdtempSync(join(tmpdir(), 'muted-pond-bench-'));
-const parts = { weight: benchWeight, stage: benchStage };
+const parts = {
+  weight: benchWeight,
+  stage: benchStage,
+  gather: benchGather,
+  loop: benchLoop,
+  still: benchStill,
+};
 const wanted = process.argv.slice(2);
 try {
   for (const [name, part] of Object.entries(parts)) {

@@ -54,9 +54,10 @@ function row(what: string, times: readonly number[], limit: number): BenchRow {
 async function demoIsReady(page: Page): Promise<void> {
   await page.evaluate(async () => {
     for (;;) {
+      const pieces = (await (await fetch('/api/pieces')).json()) as unknown[];
       const trials = (await (await fetch('/api/trials/shown')).json()) as unknown[];
       const footage = (await (await fetch('/api/footage')).json()) as { ready: boolean }[];
-      if (trials.length === 3 && footage.every((file) => file.ready)) return;
+      if (trials.length === pieces.length && footage.every((file) => file.ready)) return;
       await new Promise((resolve) => setTimeout(resolve, 300));
     }
   });

@@ -1,5 +1,5 @@
 /**
- * Draws the demo footage: `npm run make-demo [-- name … --draw-again]`. Everything in it is made up and drawn here.
+ * Draws the demo footage: `npm run make-demo [-- name … --draw-again]`; drawn graphics are made when named, or all again. Everything in it is made up and drawn here.
  * Beside each clip goes what is true of it: the periods of its movers, the camera's path, the light,
  * and a mask of where it moves.
  */
@@ -8,8 +8,10 @@ import { once } from 'node:events';
 import { existsSync, mkdirSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { GRAPHICS } from './graphics/index.js';
 import { createGrain, develop, expose } from './paint/film.js';
 import { createLight, encodeLevel } from './paint/light.js';
+import { pipeFrames } from './pipe-frames.js';
 import { MARGIN, SCENES, type Scene } from './scenes/index.js';
 
 const HERE = fileURLToPath(new URL('.', import.meta.url));
@@ -20,44 +22,60 @@ const RAW = join(HERE, 'raw');
 async function film(scene: Scene, raw: string): Promise<void> {
   const { width, height, framesPerSecond } = scene;
   const frames = Math.round(scene.seconds * framesPerSecond);
-  const encoder = ffmpeg([
-    ...['-f', 'rawvideo', '-pix_fmt', 'rgb24', '-s', `${width}x${height}`, '-r', String(framesPerSecond)],
-    ...['-i', '-', '-c:v', 'libx264rgb', '-qp', '0', '-preset', 'ultrafast', `${raw}.half.mkv`],
-  ]);
   const grain = createGrain(scene.name.length * 101, scene.grain);
-  for (let frame = 0; frame < frames; frame++) {
-    const picture = createLight(width, height);
-    for (let k = 0; k < scene.shutterSamples; k++) {
-      const moment = (frame + (0.5 * (k + 0.5)) / scene.shutterSamples) / framesPerSecond;
-      expose(picture, scene.paint(moment), scene.camera(moment), 1 / scene.shutterSamples);
-    }
-    const rgb = grain(develop(picture, scene.gain(frame / framesPerSecond), scene.vignette));
-    if (!encoder.stdin.write(rgb)) await once(encoder.stdin, 'drain');
-    if (frame % 10 === 0) process.stdout.write(`\r${scene.name}: frame ${frame} of ${frames} `);
-  }
-  encoder.stdin.end();
-  await finished(encoder, scene.name);
+  await pipeFrames({
+    width,
+    height,
+    framesPerSecond,
+    pixelFormat: 'rgb24',
+    output: ['-c:v', 'libx264rgb', '-qp', '0', '-preset', 'ultrafast', `${raw}.half.mkv`],
+    frames: (function* () {
+      for (let frame = 0; frame < frames; frame++) {
+        const picture = createLight(width, height);
+        for (let k = 0; k < scene.shutterSamples; k++) {
+          const moment = (frame + (0.5 * (k + 0.5)) / scene.shutterSamples) / framesPerSecond;
+          expose(picture, scene.paint(moment), scene.camera(moment), 1 / scene.shutterSamples);
+        }
+        yield grain(develop(picture, scene.gain(frame / framesPerSecond), scene.vignette));
+        if (frame % 10 === 0) process.stdout.write(`\r${scene.name}: frame ${frame} of ${frames} `);
+      }
+    })(),
+  });
   renameSync(`${raw}.half.mkv`, raw);
   process.stdout.write(`\r${scene.name}: ${frames} frames        \n`);
 }
 
 async function encode(scene: Scene, raw: string): Promise<void> {
-  const encoder = ffmpeg([
-    ...['-i', raw, '-vf', 'scale=out_color_matrix=bt709:out_range=tv'],
+  const target = join(OUT, scene.file);
+  const lying = join(RAW, `lying-${scene.file}`);
+  await runEncoder([
+    ...[
+      '-i',
+      raw,
+      '-vf',
+      `${scene.storedTurned ? 'transpose=cclock,' : ''}scale=out_color_matrix=bt709:out_range=tv`,
+    ],
     ...['-colorspace', 'bt709', '-color_range', 'tv', '-color_trc', 'bt709', '-color_primaries', 'bt709'],
-    ...['-fflags', '+bitexact', '-flags:v', '+bitexact', ...scene.encoder, join(OUT, scene.file)],
+    ...[
+      '-fflags',
+      '+bitexact',
+      '-flags:v',
+      '+bitexact',
+      ...scene.encoder,
+      scene.storedTurned ? lying : target,
+    ],
   ]);
-  encoder.stdin.end();
-  await finished(encoder, scene.file);
+  // How it is to be turned back can only be noted while copying.
+  if (scene.storedTurned)
+    await runEncoder(['-i', lying, '-c', 'copy', '-metadata:s:v:0', 'rotate=270', target]);
 }
 
-function ffmpeg(args: readonly string[]) {
-  return spawn('ffmpeg', ['-v', 'error', '-y', ...args], { stdio: ['pipe', 'inherit', 'inherit'] });
-}
-
-async function finished(encoder: ReturnType<typeof ffmpeg>, what: string): Promise<void> {
+async function runEncoder(args: readonly string[]): Promise<void> {
+  const encoder = spawn('ffmpeg', ['-v', 'error', '-y', ...args], {
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
   const [code] = await once(encoder, 'close');
-  if (code !== 0) throw new Error(`The encoder ended with ${code} on ${what}.`);
+  if (code !== 0) throw new Error(`The encoder ended with ${code} on ${args.at(-1)}.`);
 }
 
 /** Temporal standard deviation, in levels, above which a place counts as moving. */
@@ -87,12 +105,14 @@ async function writeMoves(scene: Scene): Promise<void> {
     const mean = sum / moments;
     return Math.sqrt(Math.max(0, squares[p] / moments - mean * mean)) > MOVES_ABOVE ? 255 : 0;
   });
-  const png = ffmpeg([
-    ...['-f', 'rawvideo', '-pix_fmt', 'gray', '-s', `${width}x${height}`, '-i', '-', '-frames:v', '1'],
-    join(OUT, `${scene.name}.moves.png`),
-  ]);
-  png.stdin.end(mask);
-  await finished(png, `${scene.name}.moves.png`);
+  await pipeFrames({
+    width,
+    height,
+    framesPerSecond: 1,
+    pixelFormat: 'gray',
+    output: ['-frames:v', '1', join(OUT, `${scene.name}.moves.png`)],
+    frames: [mask],
+  });
 }
 
 function writeTruth(scene: Scene): void {
@@ -143,4 +163,8 @@ for (const build of SCENES) {
     await film(scene, raw);
   }
   await encode(scene, raw);
+}
+for (const [name, make] of Object.entries(GRAPHICS)) {
+  const isNew = wanted.includes(name) || (wanted.length === 0 && again);
+  if (isNew) await make(OUT);
 }

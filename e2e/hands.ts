@@ -1,21 +1,51 @@
+import { readFileSync } from 'node:fs';
 import type { Locator, Page } from '@playwright/test';
 
-/** Drops a file on the page as a person does: from outside, with its bytes. */
-export async function dropFile(page: Page, name: string, bytes: Buffer): Promise<void> {
+/** A file as it lies in a folder. */
+export interface HandFile {
+  readonly name: string;
+  readonly bytes: Buffer;
+}
+
+/** Drops files on the page as a person does: from outside, with their bytes. */
+export async function dropFiles(page: Page, files: readonly HandFile[]): Promise<void> {
   const transfer = await page.evaluateHandle(
-    ({ fileName, base64 }) => {
+    (dropped) => {
       const data = new DataTransfer();
-      data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], fileName));
+      for (const { name, base64 } of dropped) {
+        data.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+      }
       return data;
     },
-    { fileName: name, base64: bytes.toString('base64') },
+    files.map(({ name, bytes }) => ({ name, base64: bytes.toString('base64') })),
   );
   // A file that comes in over the window brings up the place to let go.
   await page.locator('body').dispatchEvent('dragenter', { dataTransfer: transfer });
-  const target = page.getByLabel('Drop videos here');
+  const target = page.getByLabel('Drop files here');
   for (const type of ['dragenter', 'dragover', 'drop']) {
     await target.dispatchEvent(type, { dataTransfer: transfer });
   }
+}
+
+export const dropFile = (page: Page, name: string, bytes: Buffer) => dropFiles(page, [{ name, bytes }]);
+
+/** Saves the file in Send. @returns its bytes. */
+export async function saveFile(page: Page): Promise<Buffer> {
+  await page.getByRole('link', { name: 'Send' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: /^Save/ }).click(),
+  ]);
+  return readFileSync(await download.path());
+}
+
+/** Drags from the middle of one thing by some pixels. */
+export async function dragBy(page: Page, what: Locator, x: number, y: number): Promise<void> {
+  const box = await boxOf(what);
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + x, box.y + box.height / 2 + y, { steps: 8 });
+  await page.mouse.up();
 }
 
 /** Puts the pointer down on the strip where a frame lies, and up again. */

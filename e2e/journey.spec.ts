@@ -141,7 +141,7 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
 test('a file that is no video is refused in a sentence, and the shelf goes on', async ({ page, url }) => {
   await page.goto(url);
   await dropFile(page, 'menu.mp4', Buffer.from('Autumn menu: chestnut tea'));
-  await expect(page.getByText('“menu.mp4” is not a video that can be read.')).toBeVisible();
+  await expect(page.getByText('“menu.mp4” is neither a video nor a picture that can be read')).toBeVisible();
   await page.getByRole('button', { name: 'Dismiss' }).click();
   await expect(page.getByText('“menu.mp4”')).toHaveCount(0);
 

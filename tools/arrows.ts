@@ -14,7 +14,20 @@ import { parseSync } from 'oxc-parser';
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 
 /** The core's folders in the order in which data flows. */
-const CORE_ORDER = ['pixels', 'timing', 'settle', 'palette', 'gif', 'weigh', 'recipe', 'render', 'api'];
+const CORE_ORDER = [
+  'pixels',
+  'timing',
+  'motion',
+  'loop',
+  'still',
+  'settle',
+  'palette',
+  'gif',
+  'weigh',
+  'recipe',
+  'render',
+  'api',
+];
 /** Whose folders have one door. The web's folders are components, taken one by one. */
 const WITH_DOORS = ['core', 'server'];
 /** TypeORM is handed every entity and migration by name, so this folder reaches past the doors. */

@@ -27,6 +27,8 @@ export interface Scene {
   /** Moments averaged while the shutter is open (half the frame's time). */
   readonly shutterSamples: number;
   readonly encoder: readonly string[];
+  /** Stored a quarter turn to the left, as phones do; the encoder's arguments say how to turn it back. */
+  readonly storedTurned?: boolean;
   /** The scene without camera, light drift or grain, `width + 2 MARGIN` by `height + 2 MARGIN`. */
   paint(seconds: number): Light;
 }

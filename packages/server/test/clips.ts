@@ -39,6 +39,22 @@ export function numberedFrames(count: number, rate: number): string[] {
   ];
 }
 
+/**
+ * Frames of 160 × 112: their number above, and below a light that goes round once in `period` frames. Only in the lower part
+ * does the footage meet itself.
+ */
+export const GOING_ROUND_HEIGHT = 112;
+export function goingRound(count: number, rate: number, period: number): string[] {
+  const bit = `mod(floor(N/pow(2\\,floor(X/${SQUARE})))\\,2)`;
+  const away = `hypot(X-80-50*cos(2*PI*N/${period})\\,Y-72-24*sin(2*PI*N/${period}))`;
+  const ground = '70+20*sin(X/7)+15*cos(Y/5)';
+  const luma = `if(lt(Y\\,32)\\,16+219*${bit}\\,if(lt(${away}\\,12)\\,225\\,${ground}))`;
+  return [
+    ...['-f', 'lavfi', '-i', `nullsrc=s=${NUMBERED_WIDTH}x${GOING_ROUND_HEIGHT}:r=${rate}:d=${count / rate}`],
+    ...['-vf', `format=yuv420p,geq=lum='${luma}':cb=128:cr=128`],
+  ];
+}
+
 /** Reads the number off decoded grey or RGBA pixels. */
 export function readNumber(pixels: Uint8Array, bytesPerPixel: number, width: number): number {
   const scale = width / NUMBERED_WIDTH;

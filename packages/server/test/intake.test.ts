@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { request } from 'node:http';
-import type { FootageTimes, FootageView, PieceView } from '@muted-pond/core/api';
+import type { FootageTimes, PieceView } from '@muted-pond/core/api';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { cleanName } from '../src/footage/footage.controller.js';
@@ -51,24 +51,49 @@ describe('footage in', () => {
     }
   });
 
-  it('has a strip whose pictures are those of their places', async () => {
-    const { body } = await app.upload('good.mp4', clip);
-    let view = body as FootageView;
-    if (view.strip.exact < view.strip.count) {
-      await app.event(
-        (event) =>
-          event.type === 'footage' && event.footage === body.id && event.strip.exact === event.strip.count,
-      );
-      view = (await app.ask<FootageView>('GET', `footage/${body.id}`)).body;
-    }
-    expect(view.strip).toEqual({ count: 48, coarse: 48, exact: 48 });
+  it('has a strip: at once from the key frames, then each frame itself', async () => {
+    const looked = app.event((event) => event.type === 'footage' && event.strip.made === event.strip.count);
+    const other = await readFile(
+      clips.make('keys.mp4', ...numberedFrames(96, 24), '-c:v', 'libx264', '-g', '12', '-crf', '14'),
+    );
+    const { body } = await app.upload('keys.mp4', other);
+    expect(await looked).toMatchObject({ footage: body.id, strip: { count: 48, made: 48 } });
+    const numberAt = async (path: string) => {
+      const response = await fetch(`${app.url}/api/footage/${body.id}/${path}`);
+      const picture = sharp(await response.arrayBuffer()).raw();
+      const { data, info } = await picture.toBuffer({ resolveWithObject: true });
+      return readNumber(data, info.channels, info.width);
+    };
     for (const place of [0, 20, 47]) {
-      const response = await fetch(`${app.url}/api/footage/${body.id}/strip/${place}`);
-      const { data, info } = await sharp(await response.arrayBuffer())
-        .raw()
-        .toBuffer({ resolveWithObject: true });
-      expect(readNumber(data, info.channels, info.width)).toBe(Math.floor(((place + 0.5) * 60) / 48));
+      const frame = Math.floor(((place + 0.5) * 96) / 48);
+      const shown = await numberAt(`strip/${place}`);
+      expect(shown).toBeLessThanOrEqual(frame);
+      expect(frame - shown).toBeLessThan(12);
     }
+    const asked = [0, 37, 95, 60, 61];
+    expect(await Promise.all(asked.map((frame) => numberAt(`small/${frame}`)))).toEqual(asked);
+    expect((await app.ask('GET', `footage/${body.id}/small/96`)).status).toBe(404);
+    expect((await app.ask('GET', `footage/${body.id}/small/-1`)).status).toBe(400);
+  });
+
+  it('tells what moves from frame to frame', async () => {
+    const moves = clips.make(
+      'mover.mp4',
+      ...['-f', 'lavfi', '-i', 'nullsrc=s=320x180:r=25:d=2', '-vf'],
+      "format=yuv420p,geq=lum='if(between(X-clip((T-0.8)*400\\,0\\,160)\\,40\\,90)*between(Y\\,60\\,110)\\,235\\,80)':cb=128:cr=128",
+      ...['-c:v', 'libx264', '-crf', '14'],
+    );
+    const known = app.event((event) => event.type === 'activity' && event.frames === 50);
+    const { body } = await app.upload('mover.mp4', await readFile(moves));
+    await known;
+    const response = await fetch(`${app.url}/api/footage/${body.id}/activity`);
+    const figures = new Float32Array(await response.arrayBuffer());
+    expect(figures).toHaveLength(50 * 4);
+    const movesAt = (frame: number) => figures[frame * 4];
+    expect(movesAt(10)).toBeLessThan(0.05);
+    expect(movesAt(25)).toBeGreaterThan(0.5);
+    expect(movesAt(45)).toBeLessThan(0.05);
+    expect(Math.hypot(figures[25 * 4 + 1], figures[25 * 4 + 2])).toBeLessThan(0.5);
   });
 
   it('says which frames there are when another is asked for', async () => {
@@ -85,7 +110,12 @@ describe('bad input gets a sentence and leaves nothing', () => {
 
   it.each<[string, () => Promise<Uint8Array> | Uint8Array, string, RegExp]>([
     ['empty.mp4', () => Buffer.alloc(0), 'empty_file', /“empty.mp4” is empty/],
-    ['letter.mp4', () => text('Dear Osier Lane, …'), 'not_a_video', /“letter.mp4” is not a video/],
+    [
+      'letter.mp4',
+      () => text('Dear Osier Lane, …'),
+      'not_a_video',
+      /“letter.mp4” is neither a video nor a picture/,
+    ],
     [
       'list.m3u8',
       () => text('#EXTM3U\n#EXTINF:1,\nfile:///etc/passwd\n'),
@@ -98,7 +128,12 @@ describe('bad input gets a sentence and leaves nothing', () => {
       'names_other_files',
       /names other files/,
     ],
-    ['drawing.mp4', () => text('<svg xmlns="http://www.w3.org/2000/svg"/>'), 'not_a_video', /Choose an MP4/],
+    [
+      'drawing.mp4',
+      () => text('<svg xmlns="http://www.w3.org/2000/svg"/>'),
+      'a_drawing',
+      /is a drawing \(SVG\)/,
+    ],
     ['song.mp4', () => readFile(soundOnly()), 'no_picture', /sound but no moving picture/],
     ['cut.mp4', () => clip.subarray(0, clip.length >> 1), 'cut_short', /“cut.mp4” is cut short/],
   ])('%s', async (name, bytes, code, sentence) => {

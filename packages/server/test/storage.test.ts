@@ -82,11 +82,11 @@ describe('the picture cache', () => {
     await rm(join(folder, 'cache'), { recursive: true });
     expect(await cache.get('f', 'frames', 3)).toBeNull();
     await cache.put('f', 'frames', 4, Buffer.from('again'));
-    expect(await readdir(join(folder, 'cache', 'f', 'frames'))).toEqual(['4.jpg']);
+    expect(await readdir(join(folder, 'cache', 'f', 'frames'))).toEqual(['4']);
   });
 
   it('tells of a disk that cannot be read', async () => {
-    await mkdir(join(folder, 'cache', 'f', 'frames', '1.jpg'), { recursive: true });
+    await mkdir(join(folder, 'cache', 'f', 'frames', '1'), { recursive: true });
     await expect(new PictureCache(join(folder, 'cache')).get('f', 'frames', 1)).rejects.toThrow('EISDIR');
   });
 });

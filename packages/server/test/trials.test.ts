@@ -33,6 +33,19 @@ afterAll(async () => {
   await app.stop();
 });
 
+/** What the demo puts on an empty shelf, newest first. */
+const DEMO_PIECES = [
+  'Lantern over the landing',
+  'First kettle of the day',
+  'Carp, circling',
+  'Autumn menu panels',
+  'Market stalls',
+  'Wind bell, upright',
+  'How to keep a table',
+  'Osier Lane badge',
+  'Boat day, an old loop',
+];
+
 describe('trials', () => {
   it('make the file that the figures say, and the same recipe again costs nothing', async () => {
     const { piece } = await pieceOver(app, clip, 'pond.mp4');
@@ -215,10 +228,10 @@ describe('across a stop', () => {
     const demoDir = new URL('../../../demo/footage', import.meta.url).pathname;
     const demo = await startApp({ demoDir });
     const names = (await demo.ask<PieceView[]>('GET', 'pieces')).body.map((piece) => piece.name);
-    expect(names).toEqual(['Lantern over the landing', 'First kettle of the day', 'Carp, circling']);
+    expect(names).toEqual(DEMO_PIECES);
     await demo.stop(true);
     const again = await startApp({ dataDir: demo.dataDir, demoDir });
-    expect((await again.ask<PieceView[]>('GET', 'pieces')).body).toHaveLength(3);
+    expect((await again.ask<PieceView[]>('GET', 'pieces')).body).toHaveLength(DEMO_PIECES.length);
     await again.stop();
     expect((await readFile(`${demoDir}/lantern.mp4`)).length).toBeLessThan(3e6);
   });

@@ -4,7 +4,8 @@ import { LostPage } from './ui/LostPage.js';
 import { WorkspacePage } from './workspace/WorkspacePage.js';
 
 export const router = createBrowserRouter([
-  { path: '/', element: <ShelfPage />, errorElement: <LostPage /> },
+  { path: '/', element: <ShelfPage list="pieces" />, errorElement: <LostPage /> },
+  { path: '/footage', element: <ShelfPage list="footage" />, errorElement: <LostPage /> },
   { path: '/pieces/:piece', element: <Navigate to="cut" replace />, errorElement: <LostPage /> },
   { path: '/pieces/:piece/:stone', element: <WorkspacePage />, errorElement: <LostPage /> },
   { path: '*', element: <LostPage /> },

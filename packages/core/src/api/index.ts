@@ -9,6 +9,8 @@ export {
 export type {
   FootageTimes,
   FootageView,
+  LayerView,
+  MotionView,
   PieceView,
   PondEvent,
   ProblemView,

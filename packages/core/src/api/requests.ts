@@ -1,10 +1,13 @@
 import Joi from 'joi';
 import type { Recipe } from '../recipe/index.js';
-import { recipeSchema } from '../recipe/index.js';
+import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
 
+/** Exactly one of `footage` and `stills`. */
 export interface NewPiece {
-  /** Footage id. */
-  readonly footage: string;
+  /** A video or an animation, by its id. */
+  readonly footage?: string;
+  /** Pictures by their ids, in their order. */
+  readonly stills?: readonly string[];
   readonly name?: string;
 }
 
@@ -21,12 +24,16 @@ export interface NewTrial {
 
 const pieceName = Joi.string().trim().min(1).max(120);
 
+const footageId = Joi.string().pattern(/^[0-9a-f]{64}$/);
+
 export const newPieceSchema = Joi.object<NewPiece>({
-  footage: Joi.string()
-    .pattern(/^[0-9a-f]{64}$/)
-    .required(),
+  footage: footageId,
+  stills: Joi.array()
+    .items(footageId.required())
+    .min(RECIPE_LIMITS.pictures.min)
+    .max(RECIPE_LIMITS.pictures.max),
   name: pieceName,
-});
+}).xor('footage', 'stills');
 
 export const pieceSaveSchema = Joi.object<PieceSave>({
   revision: Joi.number().integer().min(0).required(),

@@ -2,34 +2,54 @@ import type { Recipe } from '../recipe/index.js';
 
 /** What travels between server and interface. Times of day are ISO 8601. */
 
-/** How many of the strip's pictures are there, first roughly, then exactly. */
+/** How many pictures of the strip's first look are there. */
 export interface StripProgress {
   readonly count: number;
-  readonly coarse: number;
-  readonly exact: number;
+  readonly made: number;
 }
 
 export interface FootageView {
   /** SHA-256 of the file's bytes. */
   readonly id: string;
   readonly name: string;
+  readonly kind: 'video' | 'animation' | 'picture';
   readonly bytes: number;
   readonly container: string;
   readonly codec: string;
   /** Upright, square pixels. */
   readonly width: number;
   readonly height: number;
+  readonly hasAlpha: boolean;
   readonly frameCount: number;
   readonly seconds: number;
   /** Mean frames a second. */
   readonly frameRate: number;
   readonly variableRate: boolean;
+  /** How often an animation says that it plays, 0 without end; null for others. */
+  readonly plays: number | null;
   /** What was done to show it right, in words. */
   readonly notes: readonly string[];
   readonly strip: StripProgress;
   /** Strip and working frames are made as far as they are made ahead. */
   readonly ready: boolean;
   readonly addedAt: string;
+}
+
+/** A painted mask or a retouched plate. */
+export interface LayerView {
+  /** SHA-256 of the PNG's bytes. */
+  readonly hash: string;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Where footage moves: a part's number for every place, row-major, as base64. */
+export interface MotionView {
+  readonly width: number;
+  readonly height: number;
+  readonly labels: string;
+  /** The largest first; its number is its place and one. */
+  readonly parts: readonly { readonly area: number; readonly spread: number }[];
 }
 
 /** When each source frame appears, seconds from the first. */
@@ -49,6 +69,13 @@ export interface TrialFigures {
   /** SSIM against the full-colour reel, 0–1. */
   readonly likeness: number;
   /** Bytes of each frame of the reel. */
+  /** How far frames lay from the plate and lie from it now, px of the source (RMS); null where nothing was steadied. */
+  readonly steady: {
+    readonly beforePx: number;
+    readonly afterPx: number;
+    /** Frames whose place could not be found; they were left as they are. */
+    readonly untrusted: number;
+  } | null;
   readonly frameBytes: readonly number[];
   /** sRGB hexadecimal, #rrggbb. */
   readonly palette: readonly string[];
@@ -90,6 +117,12 @@ export interface PieceView {
 /** Server-sent events. */
 export type PondEvent =
   | { readonly type: 'footage'; readonly footage: string; readonly strip: StripProgress }
+  | {
+      readonly type: 'activity';
+      readonly footage: string;
+      /** For how many frames it is known what happens. */
+      readonly frames: number;
+    }
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };
 

@@ -1,8 +1,10 @@
 import { DISTANCE_PER_SQUARED_LEVEL, type PlannedReel } from '../palette/index.js';
 import { LONGEST_DELAY_CS } from '../timing/index.js';
+import { boundsOf } from './bounds.js';
 import { ByteSink } from './byte-sink.js';
 import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
 import { findNearColours, NEAR_COUNT, type NearColours } from './near-colours.js';
+import { createSeeThrough } from './see-through.js';
 import { assertDelay, type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
 
 export interface GifOptions {
@@ -24,23 +26,26 @@ export interface EncodedGif {
 
 /**
  * Writes a planned reel as GIF89a: a whole first frame, then only what changes, cropped to the smallest
- * rectangle, transparent where nothing changes. A frame that changes nothing lengthens the one before.
+ * rectangle, transparent where nothing changes. Where pixels go out of sight, the image before them is disposed of to
+ * transparency. A frame that changes nothing lengthens the one before.
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
-  const { width, height, palette, plans, durations, masking } = reel;
+  const { width, height, palette, plans, masking } = reel;
   const { delaysCs, plays, squeeze } = options;
   for (const wanted of delaysCs) assertDelay(wanted);
   if (delaysCs.length !== plans.length) {
     throw new RangeError(`The reel has ${plans.length} frames but ${delaysCs.length} delays.`);
   }
-  const hasDeltas = plans.length > 1;
+  const hasTransparency = plans.length > 1 || reel.cleared !== null;
+  const entries = palette.length + (hasTransparency ? 1 : 0);
   const sink = new ByteSink();
-  writeScreen(sink, { width, height, palette, entries: palette.length + (hasDeltas ? 1 : 0), plays });
+  writeScreen(sink, { width, height, palette, entries, plays });
   const transparent = palette.length;
-  const codeBits = minimumCodeBits(palette.length + (hasDeltas ? 1 : 0));
+  const codeBits = minimumCodeBits(entries);
   const near = findNearColours(palette);
-  const shown = plans[0].slice();
+  const seeThrough = reel.cleared && createSeeThrough(reel, transparent);
+  const shown = seeThrough ? seeThrough.shown : plans[0].slice();
   const whole: Rect = { left: 0, top: 0, width, height };
 
   const frameBytes: number[] = [];
@@ -49,8 +54,14 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
   let delay = 0;
   for (let f = 0; f < plans.length; f++) {
     const from = sink.length;
-    const rect = f === 0 ? whole : changedRect(shown, plans[f], durations[f], width, height);
-    if (!rect && delay + delaysCs[f] <= LONGEST_DELAY_CS) {
+    const { plan, durations } = seeThrough
+      ? seeThrough.due(f)
+      : { plan: plans[f], durations: reel.durations[f] };
+    const isWhole = f === 0 && !seeThrough;
+    const changed = isWhole ? whole : changedRect(shown, plan, durations, width, height);
+    const clears = seeThrough?.clearedAfter(f) ?? null;
+    const rect = unite(changed, clears);
+    if (!rect && f > 0 && delay + delaysCs[f] <= LONGEST_DELAY_CS) {
       delay += delaysCs[f];
       sink.patchU16(delayAt, delay);
     } else {
@@ -58,20 +69,34 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
       delayAt = writeImageHeader(sink, {
         rect: rect ?? POINT,
         delayCs: delay,
-        disposal: 1,
-        transparentIndex: f === 0 ? null : transparent,
+        disposal: clears ? 2 : 1,
+        transparentIndex: isWhole ? null : transparent,
       });
       const lzw = new LzwEncoder(sink, codeBits);
-      const image = { plan: plans[f], durations: durations[f], masking, shown, width, rect: rect ?? POINT };
-      if (f === 0) encodeFirst(lzw, image, near, squeeze);
+      const image = { plan, durations, masking, shown, width, rect: rect ?? POINT };
+      if (isWhole) encodeFirst(lzw, image, near, squeeze);
       else encodeDelta(lzw, image, near, squeeze, transparent);
       lzw.finish();
+      if (clears) seeThrough?.dispose(rect ?? POINT);
     }
     frameBytes.push(sink.length - from);
     options.onProgress?.((f + 1) / plans.length);
   }
   writeTrailer(sink);
   return { bytes: sink.take().slice(), frameBytes };
+}
+
+/** The smallest rectangle that holds both. */
+function unite(a: Rect | null, b: Rect | null): Rect | null {
+  if (!a || !b) return a ?? b;
+  const left = Math.min(a.left, b.left);
+  const top = Math.min(a.top, b.top);
+  return {
+    left,
+    top,
+    width: Math.max(a.left + a.width, b.left + b.width) - left,
+    height: Math.max(a.top + a.height, b.top + b.height) - top,
+  };
 }
 
 /** What is drawn of a frame that changes nothing but must be written. */
@@ -95,21 +120,7 @@ function changedRect(
   width: number,
   height: number,
 ): Rect | null {
-  let left = width;
-  let right = -1;
-  let top = height;
-  let bottom = -1;
-  for (let y = 0, p = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, p++) {
-      if (durations[p] === 0 || plan[p] === shown[p]) continue;
-      if (x < left) left = x;
-      if (x > right) right = x;
-      if (y < top) top = y;
-      bottom = y;
-    }
-  }
-  if (bottom < 0) return null;
-  return { left, top, width: right - left + 1, height: bottom - top + 1 };
+  return boundsOf(width, height, (p) => durations[p] !== 0 && plan[p] !== shown[p]);
 }
 
 /** The colour distance that a pixel may be off: less the longer it stays, more where texture hides it. */
@@ -181,7 +192,7 @@ function encodeDelta(
       }
       if (squeeze > 0) {
         const allowed = allowance(squeeze, duration, masking[p]);
-        if (distance[(index << 8) | now] <= allowed) {
+        if (now !== transparent && distance[(index << 8) | now] <= allowed) {
           known = lzw.child(transparent);
           if (known >= 0) {
             lzw.prefix = known;

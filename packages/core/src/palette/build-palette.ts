@@ -17,6 +17,8 @@ export function buildPalette(reel: SettledReel, colours: number): Rgb[] {
   const palette = cube.exact
     ? [...cube.exact.keys()].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255])
     : reassign(cube, cutByVariance(cube, colours));
+  // Where nothing is ever seen, one colour stands in the table all the same.
+  if (palette.length === 0) return [[0, 0, 0]];
   return distinct(palette).sort((a, b) => luma(a) - luma(b));
 }
 

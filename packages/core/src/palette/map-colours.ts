@@ -11,6 +11,8 @@ export interface PlannedReel {
   readonly palette: readonly Rgb[];
   readonly plans: readonly Uint8Array[];
   readonly durations: readonly Uint16Array[];
+  /** Where pixels go out of sight; see SettledReel. */
+  readonly cleared: readonly Uint8Array[] | null;
   /** How much error each pixel hides, from 1 upwards; see SettledReel. */
   readonly masking: Float32Array;
 }
@@ -38,7 +40,8 @@ export function mapColours(
     apply(frame, reel.durations[f], plan, context);
     return plan;
   });
-  return { width, height, palette, plans, durations: reel.durations, masking: reel.masking };
+  const { durations, cleared, masking } = reel;
+  return { width, height, palette, plans, durations, cleared, masking };
 }
 
 /** Mean distance from a palette colour to its nearest other one, in levels; 0 for a single colour. */

@@ -1,4 +1,5 @@
 import { createFrame, type PixelFrame } from './frame.js';
+import type { Rect } from './rect.js';
 import type { Size } from './size.js';
 import { LINEAR_FROM_SRGB8, LINEAR_MAX, SRGB8_FROM_LINEAR } from './srgb.js';
 
@@ -22,8 +23,8 @@ function cubicKernel(distance: number): number {
   return 0;
 }
 
-function makeTaps(inputLength: number, outputLength: number): Taps {
-  const ratio = inputLength / outputLength;
+function makeTaps(inputLength: number, outputLength: number, windowFrom: number, windowLength: number): Taps {
+  const ratio = windowLength / outputLength;
   const stretch = Math.max(1, ratio);
   const radius = 2 * stretch;
   const stride = Math.ceil(radius * 2) + 1;
@@ -31,9 +32,9 @@ function makeTaps(inputLength: number, outputLength: number): Taps {
   const count = new Int32Array(outputLength);
   const weights = new Float32Array(outputLength * stride);
   for (let out = 0; out < outputLength; out++) {
-    const centre = (out + 0.5) * ratio - 0.5;
-    const from = Math.max(0, Math.ceil(centre - radius));
-    const to = Math.min(inputLength - 1, Math.floor(centre + radius));
+    const centre = windowFrom + (out + 0.5) * ratio - 0.5;
+    const from = Math.min(inputLength - 1, Math.max(0, Math.ceil(centre - radius)));
+    const to = Math.max(from, Math.min(inputLength - 1, Math.floor(centre + radius)));
     let sum = 0;
     for (let at = from; at <= to; at++) sum += cubicKernel((at - centre) / stretch);
     first[out] = from;
@@ -53,30 +54,35 @@ export interface Resizer {
 /**
  * A resizer in linear light: fine bright detail keeps its brightness. With alpha, colours are premultiplied, so that
  * transparent borders do not bleed; opaque frames do without. Down first, since that runs along whole rows.
- * @throws RangeError if a side is not a whole number above zero.
+ * @param window the part of the input that fills the output, in input pixels and their fractions; all of it if not given.
+ * @throws RangeError if a side is not a whole number above zero, or the window leaves the input.
  */
-export function createResizer(from: Size, to: Size): Resizer {
+export function createResizer(from: Size, to: Size, window: Rect = wholeOf(from)): Resizer {
   createFrame(to.width, to.height);
-  if (from.width === to.width && from.height === to.height) return { resize: (frame) => frame };
-  const across = makeTaps(from.width, to.width);
-  const down = makeTaps(from.height, to.height);
-  const linear = new Float32Array(from.width * from.height * 4);
+  assertInside(window, from);
+  const isWhole = window.x === 0 && window.y === 0 && sameSize(window, from);
+  if (isWhole && sameSize(from, to)) return { resize: (frame) => frame };
+  const across = makeTaps(from.width, to.width, window.x, window.width);
+  const down = makeTaps(from.height, to.height, window.y, window.height);
+  const rows = { from: down.first[0], to: down.first[to.height - 1] + down.count[to.height - 1] };
+  const linear = new Float32Array(from.width * (rows.to - rows.from) * 4);
   const row = new Float32Array(from.width * 4);
 
   return {
     resize(frame) {
-      if (frame.width !== from.width || frame.height !== from.height) {
+      if (!sameSize(frame, from)) {
         throw new RangeError(
           `This resizer takes ${from.width} × ${from.height} px; got ${frame.width} × ${frame.height} px.`,
         );
       }
-      const opaque = isOpaque(frame);
+      const seen = frame.rgba.subarray(rows.from * from.width * 4, rows.to * from.width * 4);
+      const opaque = isOpaque(seen);
       const floats = from.width * (opaque ? 3 : 4);
-      if (opaque) linearOpaque(frame, linear);
-      else linearPremultiplied(frame, linear);
+      if (opaque) linearOpaque(seen, linear);
+      else linearPremultiplied(seen, linear);
       const out = createFrame(to.width, to.height);
       for (let y = 0; y < to.height; y++) {
-        blendRows(linear, floats, down, y, row);
+        blendRows(linear, floats, down, y, rows.from, row);
         if (opaque) resizeOpaqueRow(row, across, out, y);
         else resizeRow(row, across, out, y);
       }
@@ -85,13 +91,36 @@ export function createResizer(from: Size, to: Size): Resizer {
   };
 }
 
-function isOpaque({ rgba }: PixelFrame): boolean {
+function sameSize(a: Size, b: Size): boolean {
+  return a.width === b.width && a.height === b.height;
+}
+
+function wholeOf({ width, height }: Size): Rect {
+  return { x: 0, y: 0, width, height };
+}
+
+function assertInside({ x, y, width, height }: Rect, size: Size): void {
+  const slack = 1e-6;
+  const fits =
+    width > 0 &&
+    height > 0 &&
+    x >= -slack &&
+    y >= -slack &&
+    x + width <= size.width + slack &&
+    y + height <= size.height + slack;
+  if (fits) return;
+  throw new RangeError(
+    `The window ${width} × ${height} px at ${x}, ${y} leaves the picture of ${size.width} × ${size.height} px.`,
+  );
+}
+
+function isOpaque(rgba: Uint8Array): boolean {
   for (let at = 3; at < rgba.length; at += 4) if (rgba[at] !== 255) return false;
   return true;
 }
 
 /** Three floats a pixel. */
-function linearOpaque({ rgba }: PixelFrame, linear: Float32Array): void {
+function linearOpaque(rgba: Uint8Array, linear: Float32Array): void {
   for (let at = 0, i = 0; at < rgba.length; at += 4, i += 3) {
     linear[i] = LINEAR_FROM_SRGB8[rgba[at]];
     linear[i + 1] = LINEAR_FROM_SRGB8[rgba[at + 1]];
@@ -100,7 +129,7 @@ function linearOpaque({ rgba }: PixelFrame, linear: Float32Array): void {
 }
 
 /** Four floats a pixel, alpha 0–1. */
-function linearPremultiplied({ rgba }: PixelFrame, linear: Float32Array): void {
+function linearPremultiplied(rgba: Uint8Array, linear: Float32Array): void {
   for (let at = 0; at < rgba.length; at += 4) {
     const alpha = rgba[at + 3] / 255;
     linear[at] = LINEAR_FROM_SRGB8[rgba[at]] * alpha;
@@ -110,16 +139,26 @@ function linearPremultiplied({ rgba }: PixelFrame, linear: Float32Array): void {
   }
 }
 
-/** One output row before it is resized across: the weighted sum of input rows, three at a time. */
-function blendRows(linear: Float32Array, floats: number, taps: Taps, y: number, row: Float32Array): void {
+/**
+ * One output row before it is resized across: the weighted sum of input rows, three at a time.
+ * @param firstRow the input row that `linear` begins with.
+ */
+function blendRows(
+  linear: Float32Array,
+  floats: number,
+  taps: Taps,
+  y: number,
+  firstRow: number,
+  row: Float32Array,
+): void {
   const { first, count, weights, stride } = taps;
   row.fill(0, 0, floats);
   for (let k = 0; k < count[y]; k += 3) {
     const last = count[y] - 1;
     // Beyond the last row the weight is 0, and any row will do.
-    const a = (first[y] + k) * floats;
-    const b = (first[y] + Math.min(k + 1, last)) * floats;
-    const c = (first[y] + Math.min(k + 2, last)) * floats;
+    const a = (first[y] - firstRow + k) * floats;
+    const b = (first[y] - firstRow + Math.min(k + 1, last)) * floats;
+    const c = (first[y] - firstRow + Math.min(k + 2, last)) * floats;
     const weightA = weights[y * stride + k];
     const weightB = k + 1 <= last ? weights[y * stride + k + 1] : 0;
     const weightC = k + 2 <= last ? weights[y * stride + k + 2] : 0;

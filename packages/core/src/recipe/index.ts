@@ -1,5 +1,17 @@
-export { DEFAULT_WEIGH, newRecipe } from './defaults.js';
+export {
+  canvasFor,
+  DEFAULT_WEIGH,
+  newAnimationRecipe,
+  newRecipe,
+  newStillPicture,
+  newStillsRecipe,
+} from './defaults.js';
+export { type Box, type Framing, framedSize, seenPart, seenShare, WHOLE_PICTURE } from './framing.js';
+export { type Limit, SHIPPED_LIMITS } from './limits.js';
 export { type RecipeReading, readRecipe } from './migrate.js';
 export { QUALITIES, QUALITY_NAMES, type QualityName } from './quality.js';
-export { type FootageSource, RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
+export { RECIPE_VERSION, type Recipe, sourceHashes, type WeighSettings } from './recipe.js';
+export { replaceSource } from './replace-source.js';
 export { RECIPE_LIMITS, recipeSchema, weighSchema } from './schema.js';
+export type { FootageSource, Source, StillPicture, StillsSource } from './source.js';
+export { type SourceFile, type Take, type TakeFrame, takeOf } from './take.js';

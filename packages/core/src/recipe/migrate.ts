@@ -1,3 +1,6 @@
+import { PLAIN_LOOP } from '../loop/index.js';
+import { NOTHING_HELD } from '../still/index.js';
+import { WHOLE_PICTURE } from './framing.js';
 import { RECIPE_VERSION, type Recipe } from './recipe.js';
 import { recipeSchema } from './schema.js';
 
@@ -12,7 +15,21 @@ interface MigrationStep {
 }
 
 /** Steps 2, 3, … without a gap; version 1 is where the document began. */
-const STEPS: readonly MigrationStep[] = [];
+const STEPS: readonly MigrationStep[] = [
+  {
+    version: 2,
+    name: 'AddFramingAndEvery',
+    up: (recipe) => ({
+      ...recipe,
+      framing: WHOLE_PICTURE,
+      sources: Array.isArray(recipe.sources)
+        ? recipe.sources.map((source: unknown) => ({ ...(source as object), every: 1 }))
+        : recipe.sources,
+    }),
+  },
+  { version: 3, name: 'AddLoop', up: (recipe) => ({ ...recipe, loop: PLAIN_LOOP }) },
+  { version: 4, name: 'AddStill', up: (recipe) => ({ ...recipe, still: NOTHING_HELD }) },
+];
 
 export type RecipeReading =
   | { readonly type: 'ok'; readonly recipe: Recipe }

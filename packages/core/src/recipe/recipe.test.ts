@@ -1,5 +1,20 @@
 import { describe, expect, it } from 'vitest';
-import { newRecipe, QUALITY_NAMES, RECIPE_VERSION, readRecipe } from './index.js';
+import { WHOLE_PICTURE } from './framing.js';
+import {
+  canvasFor,
+  framedSize,
+  newAnimationRecipe,
+  newRecipe,
+  newStillsRecipe,
+  QUALITY_NAMES,
+  RECIPE_VERSION,
+  readRecipe,
+  replaceSource,
+  type SourceFile,
+  seenPart,
+  sourceHashes,
+  takeOf,
+} from './index.js';
 
 const HASH = 'a'.repeat(64);
 const times = { starts: Array.from({ length: 300 }, (_, i) => i / 30), duration: 10 };
@@ -43,5 +58,117 @@ describe('a recipe', () => {
 
   it('knows three plain qualities', () => {
     expect(QUALITY_NAMES).toEqual(['near-lossless', 'balanced', 'small']);
+  });
+});
+
+const still = (letter: string, width: number, height: number): SourceFile => ({
+  hash: letter.repeat(64),
+  size: { width, height },
+  times: { starts: [0], duration: 1 },
+});
+
+describe('a recipe over an animation', () => {
+  it('takes all of it, at its own pace, as often as it says', () => {
+    const recipe = newAnimationRecipe(HASH, { starts: [0, 0.1, 4], duration: 9 }, 3);
+    expect(recipe).toMatchObject({ span: { start: 0, end: 3 }, plays: 3, weigh: { frameRate: 'source' } });
+    expect(readRecipe(recipe)).toEqual({ type: 'ok', recipe });
+  });
+});
+
+describe('a recipe over stills', () => {
+  const pictures = [still('1', 400, 300), still('2', 300, 600), still('3', 10, 10)];
+  const recipe = newStillsRecipe(pictures);
+
+  it('lies on a canvas of the largest picture’s size, and is read back', () => {
+    expect(recipe.sources[0]).toMatchObject({ canvas: { width: 300, height: 600 } });
+    expect(canvasFor([{ width: 6000, height: 3000 }])).toEqual({ width: 1920, height: 960 });
+    expect(readRecipe(JSON.parse(JSON.stringify(recipe)))).toEqual({ type: 'ok', recipe });
+    expect(sourceHashes(recipe)).toEqual(pictures.map((picture) => picture.hash));
+  });
+
+  it('is a take of one frame a picture, each in its place and for its time', () => {
+    const take = takeOf(recipe, pictures);
+    expect(take.size).toEqual({ width: 300, height: 600 });
+    expect(take.times).toEqual({ starts: [0, 2, 4], duration: 6 });
+    expect(take.frame(0)).toMatchObject({
+      file: pictures[0],
+      frame: 0,
+      placement: { x: 0, y: 187.5, width: 300, height: 225 },
+    });
+    expect(take.frame(1).placement).toEqual({ x: 0, y: 0, width: 300, height: 600 });
+    expect(() => takeOf(recipe, pictures.slice(1))).toThrow('11111111 of this recipe is not here');
+  });
+
+  it('refuses what cannot be, by name', () => {
+    const wrong = { ...recipe, sources: [{ ...recipe.sources[0], matte: 'red', delayCs: 0, fit: 'squash' }] };
+    const reading = readRecipe(wrong) as { message: string };
+    for (const word of ['matte', 'delayCs', 'fit']) expect(reading.message).toContain(word);
+  });
+});
+
+describe('a recipe of version 1', () => {
+  it('sees the whole picture and every frame', () => {
+    const { framing: _, ...old } = good;
+    const stored = { ...old, version: 1, sources: [{ kind: 'footage', hash: HASH }] };
+    expect(readRecipe(stored)).toEqual({ type: 'ok', recipe: good });
+  });
+});
+
+describe('framing', () => {
+  const picture = { width: 640, height: 360 };
+  it('has the size of the crop as it stands after the turn, or that of the box', () => {
+    const crop = { x: 10, y: 20, width: 200, height: 100 };
+    expect(framedSize(picture, WHOLE_PICTURE)).toEqual(picture);
+    expect(framedSize(picture, { ...WHOLE_PICTURE, crop, turn: 270 })).toEqual({ width: 100, height: 200 });
+    const box = { width: 50, height: 60, fit: 'contain', matte: '#000000' } as const;
+    expect(framedSize(picture, { ...WHOLE_PICTURE, crop, box })).toEqual({ width: 50, height: 60 });
+  });
+
+  it('under a covering box shows the middle, in the box’s shape as it stands before the turn', () => {
+    const box = { width: 100, height: 50, fit: 'cover', matte: '#000000' } as const;
+    expect(seenPart(picture, { ...WHOLE_PICTURE, box })).toEqual({ x: 0, y: 20, width: 640, height: 320 });
+    expect(seenPart(picture, { ...WHOLE_PICTURE, box, turn: 90 })).toEqual({
+      x: 230,
+      y: 0,
+      width: 180,
+      height: 360,
+    });
+  });
+});
+
+describe('a better version in the place of a file', () => {
+  const old: SourceFile = { hash: HASH, size: { width: 640, height: 360 }, times };
+  const better: SourceFile = {
+    hash: 'b'.repeat(64),
+    size: { width: 1280, height: 720 },
+    times: { starts: Array.from({ length: 600 }, (_, i) => i / 60), duration: 10 },
+  };
+
+  it('keeps the seconds and the part of the picture', () => {
+    const recipe = {
+      ...good,
+      span: { start: 30, end: 75 },
+      framing: { ...WHOLE_PICTURE, crop: { x: 100, y: 50, width: 200, height: 200 } },
+    };
+    const replaced = replaceSource(recipe, old, better);
+    expect(replaced.span).toEqual({ start: 60, end: 150 });
+    expect(replaced.framing.crop).toEqual({ x: 200, y: 100, width: 400, height: 400 });
+    expect(sourceHashes(replaced)).toEqual([better.hash]);
+    expect(replaced.weigh).toEqual(recipe.weigh);
+  });
+
+  it('that is shorter ends where it ends; the whole stays the whole; stills change one picture', () => {
+    const short = { ...better, times: { starts: [0, 0.5, 1], duration: 1.5 } };
+    expect(replaceSource({ ...good, span: { start: 60, end: 200 } }, old, short).span).toEqual({
+      start: 2,
+      end: 3,
+    });
+    expect(replaceSource({ ...good, span: { start: 0, end: 300 } }, old, short).span).toEqual({
+      start: 0,
+      end: 3,
+    });
+    const [one, two] = [still('1', 4, 4), still('2', 4, 4)];
+    const stills = replaceSource(newStillsRecipe([one, two]), one, still('9', 8, 8));
+    expect(sourceHashes(stills)).toEqual(['9'.repeat(64), two.hash]);
   });
 });

@@ -1,21 +1,19 @@
+import type { LoopSettings } from '../loop/index.js';
 import type { DitherName } from '../palette/index.js';
-import type { Span } from '../timing/index.js';
+import type { StillSettings } from '../still/index.js';
+import type { FrameRate, Span } from '../timing/index.js';
+import type { Framing } from './framing.js';
+import type { Source } from './source.js';
 
 /** The version of the document that this code writes. */
-export const RECIPE_VERSION = 1;
-
-/** A source by the SHA-256 of its bytes, lower-case hexadecimal. */
-export interface FootageSource {
-  readonly kind: 'footage';
-  readonly hash: string;
-}
+export const RECIPE_VERSION = 4;
 
 /** How the reel is made into a light file. */
 export interface WeighSettings {
   /** Width of the picture in pixels, 16–1920; a source is never enlarged. */
   readonly width: number;
-  /** Frames a second, 1–50. */
-  readonly frameRate: number;
+  /** Frames a second, 1–50; or as the source has them. */
+  readonly frameRate: FrameRate;
   /** Palette entries, 2–256. */
   readonly colors: number;
   readonly dither: DitherName;
@@ -33,10 +31,25 @@ export interface WeighSettings {
  */
 export interface Recipe {
   readonly version: typeof RECIPE_VERSION;
-  readonly sources: readonly FootageSource[];
+  /** One source today. */
+  readonly sources: readonly Source[];
   /** Whole source frames, end exclusive. */
   readonly span: Span;
+  readonly framing: Framing;
+  readonly loop: LoopSettings;
+  readonly still: StillSettings;
   /** How often the loop is seen: 0 without end, else 1–65535 times. */
   readonly plays: number;
   readonly weigh: WeighSettings;
+}
+
+/** The files a recipe is made from, each once. */
+export function sourceHashes({ sources }: Recipe): string[] {
+  return [
+    ...new Set(
+      sources.flatMap((source) =>
+        source.kind === 'footage' ? [source.hash] : source.pictures.map((picture) => picture.hash),
+      ),
+    ),
+  ];
 }

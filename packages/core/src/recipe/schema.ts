@@ -1,5 +1,8 @@
 import Joi from 'joi';
+import { JOIN_KINDS, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
 import { DITHER_NAMES } from '../palette/index.js';
+import { FIT_NAMES, MATTE_PATTERN, TURNS } from '../pixels/index.js';
+import type { StillSettings } from '../still/index.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 
 /** Bounds of every number in a recipe: one list for the schema, the interface and the command line. */
@@ -11,6 +14,26 @@ export const RECIPE_LIMITS = {
   settle: { min: 0, max: 100 },
   squeeze: { min: 0, max: 100 },
   plays: { min: 0, max: 65535 },
+  /** A side of the canvas or the box, px. */
+  side: { min: 1, max: 4096 },
+  /** Pictures in one piece. */
+  pictures: { min: 1, max: 600 },
+  every: { min: 1, max: 100 },
+  /** How long a picture is shown, centiseconds. */
+  delayCs: { min: 2, max: 65535 },
+  /** The span's length divided by the reel's. */
+  speed: { min: 0.1, max: 10 },
+  /** Frames of the reel that a crossfade mixes. */
+  crossfade: { min: 1, max: 240 },
+  /** How much longer the first or the last frame stays, centiseconds. */
+  restCs: { min: 0, max: 6000 },
+  repeats: { min: 1, max: 50 },
+  /** How far a ripple's edge is moved or faded, px of its mask. */
+  grow: { min: -200, max: 200 },
+  feather: { min: 0, max: 300 },
+  ripples: { min: 0, max: 24 },
+  /** Mixtures between two frames. */
+  blends: { min: 1, max: 60 },
 } as const;
 
 type Bounds = { readonly min: number; readonly max: number };
@@ -20,7 +43,7 @@ const real = ({ min, max }: Bounds) => Joi.number().min(min).max(max).required()
 
 export const weighSchema = Joi.object<WeighSettings>({
   width: whole(RECIPE_LIMITS.width),
-  frameRate: real(RECIPE_LIMITS.frameRate),
+  frameRate: Joi.alternatives(Joi.valid('source'), real(RECIPE_LIMITS.frameRate)).required(),
   colors: whole(RECIPE_LIMITS.colors),
   dither: Joi.string()
     .valid(...DITHER_NAMES)
@@ -30,23 +53,168 @@ export const weighSchema = Joi.object<WeighSettings>({
   squeeze: real(RECIPE_LIMITS.squeeze),
 });
 
-export const recipeSchema = Joi.object<Recipe>({
-  version: Joi.number().valid(RECIPE_VERSION).required(),
-  sources: Joi.array()
+const hash = Joi.string()
+  .pattern(/^[0-9a-f]{64}$/)
+  .required();
+const fit = Joi.string().valid(...FIT_NAMES);
+const matte = Joi.string().pattern(MATTE_PATTERN).required();
+const size = { width: whole(RECIPE_LIMITS.side), height: whole(RECIPE_LIMITS.side) };
+const share = real({ min: 0, max: 1 });
+
+const footageSchema = Joi.object({
+  kind: Joi.string().valid('footage').required(),
+  hash,
+  every: whole(RECIPE_LIMITS.every),
+});
+
+const pictureSchema = Joi.object({
+  hash,
+  fit: fit.allow(null).required(),
+  focus: Joi.object({ x: share, y: share }).required(),
+});
+
+const stillsSchema = Joi.object({
+  kind: Joi.string().valid('stills').required(),
+  pictures: Joi.array()
+    .items(pictureSchema)
+    .min(RECIPE_LIMITS.pictures.min)
+    .max(RECIPE_LIMITS.pictures.max)
+    .required(),
+  canvas: Joi.object(size).required(),
+  fit: fit.required(),
+  matte,
+  delayCs: whole(RECIPE_LIMITS.delayCs),
+});
+
+const sourceSchema = Joi.object().when('.kind', {
+  is: 'stills',
+  // biome-ignore lint/suspicious/noThenProperty: Joi's own word
+  then: stillsSchema,
+  otherwise: footageSchema,
+});
+
+/** Far larger than any picture that can be read; where it must lie inside one, that is checked against the file. */
+const pixel = Joi.number().integer().min(0).max(65535).required();
+
+const framingSchema = Joi.object({
+  crop: Joi.object({ x: pixel, y: pixel, width: pixel.min(1), height: pixel.min(1) })
+    .allow(null)
+    .required(),
+  turn: Joi.number()
+    .valid(...TURNS)
+    .required(),
+  mirror: Joi.boolean().required(),
+  box: Joi.object({ ...size, fit: fit.required(), matte })
+    .allow(null)
+    .required(),
+});
+
+const joinSchema = Joi.object({
+  kind: Joi.string()
+    .valid(...JOIN_KINDS)
+    .required(),
+  frames: Joi.when('kind', {
+    is: 'crossfade',
+    // biome-ignore lint/suspicious/noThenProperty: Joi's own word
+    then: whole(RECIPE_LIMITS.crossfade),
+    otherwise: Joi.forbidden(),
+  }),
+});
+
+/** Source frame, copy, and how many source frames it stood for. */
+const frameRef = Joi.array()
+  .ordered(
+    Joi.number().integer().min(0).required(),
+    Joi.number().integer().min(0).required(),
+    Joi.number().integer().min(1).required(),
+  )
+  .length(3);
+const frameRefs = Joi.array().items(frameRef).min(1).max(MOST_REEL_FRAMES).required();
+
+/** Each kind of edit, and what it holds beside its kind. */
+const EDITS: Record<ReelEditKind, object> = {
+  remove: { frames: frameRefs, keepTime: Joi.boolean().required() },
+  delay: { frames: frameRefs, delayCs: whole(RECIPE_LIMITS.delayCs) },
+  move: { frames: frameRefs, before: frameRef.allow(null).required() },
+  reverse: { frames: frameRefs },
+  duplicate: { frames: frameRefs },
+  blend: {
+    after: frameRef.required(),
+    count: whole(RECIPE_LIMITS.blends),
+    delayCs: whole(RECIPE_LIMITS.delayCs),
+  },
+};
+
+const editSchema = Joi.alternatives(
+  ...Object.entries(EDITS).map(([kind, fields]) =>
+    Joi.object({ kind: Joi.valid(kind).required(), ...fields }),
+  ),
+).match('one');
+
+const loopSchema = Joi.object<LoopSettings>({
+  join: joinSchema.required(),
+  speed: real(RECIPE_LIMITS.speed),
+  reverse: Joi.boolean().required(),
+  restStartCs: whole(RECIPE_LIMITS.restCs),
+  restEndCs: whole(RECIPE_LIMITS.restCs),
+  repeats: whole(RECIPE_LIMITS.repeats),
+  edits: Joi.array().items(editSchema).max(500).required(),
+});
+
+const plateSchema = Joi.object({
+  kind: Joi.string().valid('frame', 'picture').required(),
+  frame: Joi.number().integer().min(0).required(),
+  hash: Joi.when('kind', {
+    is: 'picture',
+    // biome-ignore lint/suspicious/noThenProperty: Joi's own word
+    then: hash,
+    otherwise: Joi.forbidden(),
+  }),
+});
+
+const outlineSchema = Joi.object({
+  points: Joi.array()
     .items(
       Joi.object({
-        kind: Joi.string().valid('footage').required(),
-        hash: Joi.string()
-          .pattern(/^[0-9a-f]{64}$/)
-          .required(),
+        x: Joi.number().min(-1).max(2).required(),
+        y: Joi.number().min(-1).max(2).required(),
+        smooth: Joi.boolean().required(),
       }),
     )
-    .length(1)
+    .min(3)
+    .max(400)
     .required(),
+  adds: Joi.boolean().required(),
+});
+
+const rippleSchema = Joi.object({
+  id: Joi.string().min(1).max(40).required(),
+  name: Joi.string().min(1).max(80).required(),
+  mask: hash.allow(null),
+  outlines: Joi.array().items(outlineSchema).max(50).required(),
+  grow: real(RECIPE_LIMITS.grow),
+  feather: real(RECIPE_LIMITS.feather),
+  invert: Joi.boolean().required(),
+  shown: Joi.boolean().required(),
+});
+
+const stillSchema = Joi.object<StillSettings>({
+  plate: plateSchema.allow(null).required(),
+  ripples: Joi.array().items(rippleSchema).max(RECIPE_LIMITS.ripples.max).required(),
+  steady: Joi.boolean().required(),
+  evenLight: Joi.boolean().required(),
+});
+
+export const recipeSchema = Joi.object<Recipe>({
+  version: Joi.number().valid(RECIPE_VERSION).required(),
+  sources: Joi.array().items(sourceSchema).length(1).required(),
   span: Joi.object({
     start: Joi.number().integer().min(0).required(),
     end: Joi.number().integer().greater(Joi.ref('start')).required(),
   }).required(),
+  framing: framingSchema.required(),
+  loop: loopSchema.required(),
+  still: stillSchema.required(),
   plays: whole(RECIPE_LIMITS.plays),
   weigh: weighSchema.required(),
 });

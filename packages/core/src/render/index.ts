@@ -1,6 +1,10 @@
+export { type Compose, type Composition, composedSize, createCompose, decodeSize } from './compose.js';
+export { composeMask, createHoldStill, type HoldStill } from './hold-still.js';
+export { joinFrames, sourcesOf } from './join-frames.js';
 export {
-  createComposer,
   ENGINE_VERSION,
+  type HeldStill,
+  loopOf,
   planRender,
   type RenderedGif,
   type RenderPlan,

@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { playGif, readGif } from '../gif/index.js';
-import { newRecipe } from '../recipe/index.js';
+import { createFrame } from '../pixels/index.js';
+import { newRecipe, takeOf } from '../recipe/index.js';
 import { readWithFfmpeg } from '../testing/independent-readers.js';
 import { copyOf, movingBall } from '../testing/pictures.js';
 import { measureLikeness } from '../weigh/index.js';
-import { createComposer, planRender, renderGif } from './index.js';
+import { createCompose, planRender, renderGif } from './index.js';
 
 const times = { starts: Array.from({ length: 24 }, (_, i) => i / 24), duration: 1 };
 const recipe = newRecipe('0'.repeat(64), times);
@@ -12,9 +13,10 @@ const recipe = newRecipe('0'.repeat(64), times);
 describe('from recipe and frames to a file', () => {
   it('has the planned size and length, and looks like the reel', () => {
     const footage = movingBall(160, 90, 24, { grain: 2 });
-    const plan = planRender({ ...recipe, weigh: { ...recipe.weigh, width: 80 } }, times, footage[0]);
+    const narrow = { ...recipe, weigh: { ...recipe.weigh, width: 80 } };
+    const plan = planRender(narrow, takeOf(narrow, [{ hash: '0'.repeat(64), size: footage[0], times }]));
     expect(plan.size).toEqual({ width: 80, height: 45 });
-    const compose = createComposer(footage[0], plan);
+    const compose = createCompose(footage[0], plan.composition(0));
     const reel = plan.reel.map((pick) => compose(footage[pick.source]));
     const steps: string[] = [];
     const made = renderGif(
@@ -51,5 +53,25 @@ describe('from recipe and frames to a file', () => {
     ].map((quality) => renderGif(copyOf(reel), picks, { ...recipe.weigh, ...quality }, 0).bytes.length);
     expect(weights[1]).toBeLessThan(weights[0]);
     expect(weights[2]).toBeLessThan(weights[1]);
+  });
+
+  it('leaves nothing of one still behind in the next, however busy the first was', () => {
+    // Dark letters on cream, then plain mint, then dark: the mint must be plain.
+    const panel = (ground: readonly number[], marks: boolean) => {
+      const frame = createFrame(64, 48);
+      for (let p = 0; p < 64 * 48; p++) {
+        const isMark = marks && (p % 5 < 2 || Math.floor(p / 64) % 7 < 3);
+        frame.rgba.set(isMark ? [22, 48, 46, 255] : [...ground, 255], p * 4);
+      }
+      return frame;
+    };
+    const stills = [panel([246, 234, 213], true), panel([220, 239, 231], false), panel([22, 48, 46], false)];
+    const picks = stills.map((_, source) => ({ source, delayCs: 200 }));
+    const made = renderGif(copyOf(stills), picks, { ...recipe.weigh, dither: 'none' }, 0);
+    const second = readWithFfmpeg(made.bytes, 64, 48).pictures[1];
+    const colours = new Set(
+      Array.from({ length: 64 * 48 }, (_, p) => second.subarray(p * 4, p * 4 + 3).join()),
+    );
+    expect([...colours]).toEqual(['220,239,231']);
   });
 });

@@ -1,15 +1,18 @@
 import { encodeGif } from '../gif/index.js';
+import { type LoopReel, makeLoop } from '../loop/index.js';
 import { buildPalette, mapColours, type Rgb } from '../palette/index.js';
-import { createResizer, type PixelFrame, type Size, sizeForWidth } from '../pixels/index.js';
-import type { Recipe, WeighSettings } from '../recipe/index.js';
+import type { PixelFrame, Size } from '../pixels/index.js';
+import type { Recipe, Take, WeighSettings } from '../recipe/index.js';
 import { type StripCrew, settle } from '../settle/index.js';
-import { type FrameTimes, makeReel, type Reel } from '../timing/index.js';
+import type { Plate, StillSettings } from '../still/index.js';
+import { type Reel, reelCentiseconds } from '../timing/index.js';
+import { type Composition, composedSize } from './compose.js';
 
 /**
  * Changes whenever the same recipe and sources would give other bytes: kept trials of an older version
  * are then made anew.
  */
-export const ENGINE_VERSION = 1;
+export const ENGINE_VERSION = 2;
 
 /** What is being done, for progress. `done` is 0–1 over the whole. */
 export interface RenderProgress {
@@ -17,23 +20,53 @@ export interface RenderProgress {
   readonly done: number;
 }
 
-/** The recipe's reel and the size it is shown in: which frames to decode, and how large. */
+/** Still settings with a plate. */
+export type HeldStill = StillSettings & { readonly plate: Plate };
+
+/** The recipe's reel, and how each of its pictures becomes a frame. */
 export interface RenderPlan {
   readonly reel: Reel;
   readonly size: Size;
+  /** What is held; null where the whole picture moves. */
+  readonly still: HeldStill | null;
+  /** How a frame of the take is composed. */
+  composition(frame: number): Composition;
 }
 
-export function planRender(recipe: Recipe, times: FrameTimes, source: Size): RenderPlan {
+/** The loop of a recipe: its reel, and what became of what was asked for. */
+export function loopOf(recipe: Recipe, take: Pick<Take, 'times'>): LoopReel {
+  const [source] = recipe.sources;
+  const every = source.kind === 'footage' ? source.every : 1;
+  return makeLoop(take.times, recipe.span, recipe.weigh.frameRate, every, recipe.loop);
+}
+
+export function planRender(recipe: Recipe, take: Take): RenderPlan {
+  const [source] = recipe.sources;
+  const { framing, still, weigh } = recipe;
+  const size = composedSize(take.size, framing, weigh.width);
   return {
-    reel: makeReel(times, recipe.span, recipe.weigh.frameRate),
-    size: sizeForWidth(source, recipe.weigh.width),
+    reel: loopOf(recipe, take).reel,
+    size,
+    still: still.plate ? { ...still, plate: still.plate } : null,
+    composition: (frame) => ({
+      canvas: take.size,
+      placement: take.frame(frame).placement,
+      matte: source.kind === 'stills' ? source.matte : 'transparent',
+      framing,
+      size,
+    }),
   };
 }
 
-/** Source frames to composed frames, in the order of the reel: the steps before the file. */
-export function createComposer(source: Size, plan: RenderPlan): (frame: PixelFrame) => PixelFrame {
-  const resizer = createResizer(source, plan.size);
-  return (frame) => resizer.resize(frame);
+/** The delay, in centiseconds, for which settle and squeeze are scaled: 12 frames a second. */
+const USUAL_DELAY_CS = 100 / 12;
+
+/**
+ * How much longer than usual a frame of the reel is seen. Settle and squeeze weigh an error by the frames it lasts; where
+ * frames stay for seconds, as stills do, it is looked at for that much longer, and less of it is allowed.
+ */
+function slownessOf(reel: Reel): number {
+  return Math.max(1, reelCentiseconds(reel) / reel.length / USUAL_DELAY_CS);
 }
 
 export interface RenderedGif {
@@ -56,17 +89,18 @@ export function renderGif(
   crew?: StripCrew,
 ): RenderedGif {
   onProgress({ step: 'settle', done: 0 });
-  const settled = settle(frames, settings.settle, crew);
+  const patience = Math.sqrt(slownessOf(reel));
+  const settled = settle(frames, settings.settle / patience, crew);
   onProgress({ step: 'palette', done: 0.45 });
-  // One entry is kept for "unchanged" as soon as there is more than one frame.
-  const room = frames.length > 1 ? 255 : 256;
+  // One entry is kept for "unchanged" and "clear" as soon as either can be.
+  const room = frames.length > 1 || settled.cleared ? 255 : 256;
   const palette = buildPalette(settled, Math.min(settings.colors, room));
   onProgress({ step: 'dither', done: 0.55 });
   const planned = mapColours(settled, palette, settings.dither, settings.ditherStrength);
   const gif = encodeGif(planned, {
     delaysCs: reel.map((pick) => pick.delayCs),
     plays,
-    squeeze: settings.squeeze,
+    squeeze: settings.squeeze / patience,
     onProgress: (done) => onProgress({ step: 'write', done: 0.7 + 0.3 * done }),
   });
   return { ...gif, palette };

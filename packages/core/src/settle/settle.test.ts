@@ -156,6 +156,6 @@ describe('settling a reel', () => {
 
 function flat(level: number): PixelFrame {
   const frame = createFrame(9, 9);
-  frame.rgba.fill(level);
+  for (let at = 0; at < frame.rgba.length; at += 4) frame.rgba.set([level, level, level, 255], at);
   return frame;
 }

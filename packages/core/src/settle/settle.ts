@@ -1,4 +1,5 @@
 import { assertOneSize, type PixelFrame, pixelWords } from '../pixels/index.js';
+import { cutAtClear, takeOutClear } from './clear.js';
 import { measureMasking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
 import { createPlainStrip } from './strip-plain.js';
@@ -14,6 +15,8 @@ import type { SettleStrip, StripWork } from './strip-work.js';
 export interface SettledReel {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
+  /** `cleared[f][p]` is 1 where the pixel goes out of sight at frame `f`, until its next segment; null when all is opaque. */
+  readonly cleared: readonly Uint8Array[] | null;
   /** How much change the picture hides at each pixel, from 1 on flat ground upwards. */
   readonly masking: Float32Array;
 }
@@ -68,6 +71,7 @@ export function settle(frames: readonly PixelFrame[], levels: number, crew: Stri
   if (frames.length > 65535) throw new RangeError(`${frames.length} frames are too many; at most 65535.`);
   const { width, height } = frames[0];
   const pixels = width * height;
+  const cleared = takeOutClear(frames);
   const durations = frames.map(() => new Uint16Array(crew.allocate(pixels * 2)));
   const masking = new Float32Array(crew.allocate(pixels * 4));
   masking.set(measureMasking(frames));
@@ -84,7 +88,8 @@ export function settle(frames: readonly PixelFrame[], levels: number, crew: Stri
     };
     crew.run(work, Math.ceil(height / STRIP_ROWS));
   }
-  return { frames, durations, masking };
+  if (cleared) cutAtClear(frames, durations, cleared);
+  return { frames, durations, cleared, masking };
 }
 
 /** No tolerance: a segment ends where the colour changes at all. */

@@ -11,7 +11,9 @@ export interface ReadByOthers {
 }
 
 /** libvips (through sharp). */
-export async function readWithSharp(bytes: Uint8Array): Promise<ReadByOthers & { plays: number }> {
+export async function readWithSharp(
+  bytes: Uint8Array,
+): Promise<ReadByOthers & { plays: number; width: number; height: number }> {
   const image = sharp(bytes, { pages: -1, limitInputPixels: false });
   const { width = 0, pageHeight, height = 0, delay, loop = 1 } = await image.metadata();
   const raw = await image.ensureAlpha().raw().toBuffer();
@@ -24,6 +26,8 @@ export async function readWithSharp(bytes: Uint8Array): Promise<ReadByOthers & {
     delaysCs: (delay ?? []).map((ms) => ms / 10),
     // libvips counts plays: 0 without end.
     plays: loop,
+    width,
+    height: pageHeight ?? height,
   };
 }
 

@@ -1,5 +1,15 @@
 export { LONGEST_DELAY_CS, SHORTEST_HONEST_DELAY_CS, shareCentiseconds } from './centiseconds.js';
-export { makeReel, type Pick, type Reel, reelCentiseconds } from './reel.js';
+export { EVEN_RATES, type Evenness, evennessOf } from './evenness.js';
+export {
+  type Blend,
+  type FrameRate,
+  makeReel,
+  type Pace,
+  type Pick,
+  type Reel,
+  reelCentiseconds,
+  takenFrame,
+} from './reel.js';
 export {
   boundaryTime,
   type FrameTimes,

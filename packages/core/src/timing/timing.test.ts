@@ -9,6 +9,7 @@ import {
   reelCentiseconds,
   shareCentiseconds,
   spanSeconds,
+  takenFrame,
 } from './index.js';
 
 const even = (count: number, rate: number) => ({
@@ -116,5 +117,53 @@ describe('a span that is moved', () => {
     expect(fitSpan({ start: 30, end: 20 }, 100, 'end')).toEqual({ start: 30, end: 31 });
     expect(fitSpan({ start: 30, end: 900 }, 100, 'end')).toEqual({ start: 30, end: 100 });
     expect(fitSpan({ start: 2.4, end: 7.6 }, 100)).toEqual({ start: 2, end: 8 });
+  });
+});
+
+describe('a reel at the source’s own pace', () => {
+  const uneven = { starts: [0, 0.07, 0.2, 0.24, 2.24], duration: 2.5 };
+
+  it('shows every frame for as long as the source does', () => {
+    expect(makeReel(uneven, { start: 0, end: 5 }, 'source')).toEqual([
+      { source: 0, delayCs: 7 },
+      { source: 1, delayCs: 13 },
+      { source: 2, delayCs: 4 },
+      { source: 3, delayCs: 200 },
+      { source: 4, delayCs: 26 },
+    ]);
+  });
+
+  it('taken by every n-th, each is shown until the next: the length stays', () => {
+    expect(makeReel(uneven, { start: 1, end: 5 }, 'source', { every: 2 })).toEqual([
+      { source: 1, delayCs: 17 },
+      { source: 3, delayCs: 226 },
+    ]);
+    expect([1, 2, 3, 4].map((frame) => takenFrame(frame, 1, 2))).toEqual([1, 1, 3, 3]);
+  });
+
+  it('keeps the length to the centisecond and no delay below what viewers honour (seed 17)', () => {
+    const random = seeded(17);
+    for (let round = 0; round < 200; round++) {
+      const starts = [0];
+      for (let i = 1; i < 60; i++) starts.push(starts[i - 1] + 0.001 + random() * 0.06);
+      const times = { starts, duration: starts[59] + 0.05 };
+      const start = wholeFrom(random, 0, 50);
+      const span = { start, end: wholeFrom(random, start + 1, 60) };
+      const every = wholeFrom(random, 1, 5);
+      const reel = makeReel(times, span, 'source', { every });
+      expect(reelCentiseconds(reel)).toBe(Math.max(2, Math.round(spanSeconds(times, span) * 100)));
+      for (const [i, { source, delayCs }] of reel.entries()) {
+        expect(delayCs).toBeGreaterThanOrEqual(2);
+        expect((source - start) % every).toBe(0);
+        if (i > 0) expect(source).toBeGreaterThan(reel[i - 1].source);
+      }
+    }
+  });
+
+  it('of 60 frames a second leaves out what cannot be shown, none for long', () => {
+    const times = even(120, 60);
+    const reel = makeReel(times, { start: 0, end: 120 }, 'source');
+    expect(reelCentiseconds(reel)).toBe(200);
+    expect(Math.max(...reel.map((pick) => pick.delayCs))).toBeLessThanOrEqual(4);
   });
 });

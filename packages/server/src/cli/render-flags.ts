@@ -1,10 +1,13 @@
 import { parseArgs } from 'node:util';
+import { type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
 import { DITHER_NAMES } from '@muted-pond/core/palette';
+import { FIT_NAMES, type Fit, type Rect } from '@muted-pond/core/pixels';
 import { QUALITIES, QUALITY_NAMES, RECIPE_LIMITS, type WeighSettings } from '@muted-pond/core/recipe';
 
 /** What the command line asks for; what it leaves open is null. */
 export interface RenderFlags {
-  readonly source: string;
+  /** One video or animation, or pictures in their order. */
+  readonly sources: readonly string[];
   readonly out: string;
   readonly report: string | null;
   readonly recipe: string | null;
@@ -12,6 +15,24 @@ export interface RenderFlags {
   readonly from: number | null;
   readonly to: number | null;
   readonly plays: number | null;
+  readonly speed: number | null;
+  readonly reverse: boolean;
+  readonly join: JoinSettings | null;
+  /** Take the best seam whose length, in seconds, lies between these. */
+  readonly autoLoop: LoopLength | null;
+  /** A picture in which white moves, in the shape of the upright footage. */
+  readonly mask: string | null;
+  /** The frame that is held, of the upright footage; `auto` takes the one that meets what moves best. */
+  readonly plate: number | 'auto' | null;
+  /** What moves is found. */
+  readonly ripples: boolean;
+  readonly steady: boolean;
+  readonly evenLight: boolean;
+  /** Whole pixels of the upright footage, or of the canvas of stills. */
+  readonly crop: Rect | null;
+  /** With the width: a frame of exactly this size, and how the picture takes its place in it. */
+  readonly height: number | null;
+  readonly fit: Fit | null;
   readonly weigh: Partial<WeighSettings>;
 }
 
@@ -21,14 +42,28 @@ export class RenderRefusal extends Error {
 }
 
 /** Flags of the contract whose part is not built yet. They are refused by name, never ignored. */
-const NOT_BUILT = [
-  ...['crop', 'height', 'fit', 'speed', 'reverse', 'loop', 'loop-length', 'join', 'mask', 'plate', 'steady'],
-  ...['even-light', 'ripples', 'limit'],
-];
-const NOT_BUILT_SWITCHES = new Set(['reverse', 'steady', 'even-light']);
+const NOT_BUILT = ['limit'];
+
+/** Flags without a value. */
+const SWITCHES = new Set<string>(['reverse', 'steady', 'even-light']);
 
 const BUILT = [
-  ...['source', 'from', 'to', 'width', 'fps', 'plays', 'colors', 'palette', 'dither', 'dither-strength'],
+  ...[
+    'source',
+    'from',
+    'to',
+    'crop',
+    'width',
+    'height',
+    'fit',
+    'fps',
+    'plays',
+    'colors',
+    'palette',
+    'dither',
+    'dither-strength',
+  ],
+  ...['speed', 'reverse', 'loop', 'loop-length', 'join', 'mask', 'plate', 'ripples', 'steady', 'even-light'],
   ...['settle', 'squeeze', 'quality', 'recipe', 'out', 'report'],
 ] as const;
 
@@ -37,14 +72,9 @@ type Flag = (typeof BUILT)[number];
 /** @throws RenderRefusal in one line for a flag that is unknown, not built, missing or out of range. */
 export function readRenderFlags(args: readonly string[]): RenderFlags {
   const values = parse(args);
-  const source = values.source?.[0];
-  if (!source || !values.out) {
-    throw new RenderRefusal('Name a video and where the result goes: --source FILE --out FILE.gif');
-  }
-  if ((values.source?.length ?? 0) > 1) {
-    throw new RenderRefusal(
-      'Several pictures as stills (--source FILE FILE …) are not built yet; give one video.',
-    );
+  const sources = values.source ?? [];
+  if (sources.length === 0 || !values.out) {
+    throw new RenderRefusal('Name a file and where the result goes: --source FILE --out FILE.gif');
   }
   if (!/\.gif$/i.test(values.out)) {
     throw new RenderRefusal(`--out “${values.out}”: only .gif is built yet.`);
@@ -52,26 +82,46 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
   if (values.palette && values.palette !== 'loop') {
     throw new RenderRefusal(`--palette ${values.palette} is not built yet; leave it out or use loop.`);
   }
+  const height = number('height', values.height, RECIPE_LIMITS.side, true);
+  if (height !== null && values.width === undefined) {
+    throw new RenderRefusal('--height says the shape of the result only together with --width; give both.');
+  }
   return {
-    source,
+    sources,
     out: values.out,
     report: values.report ?? null,
     recipe: values.recipe ?? null,
     from: seconds('from', values.from),
     to: seconds('to', values.to),
     plays: number('plays', values.plays, RECIPE_LIMITS.plays, true),
+    speed: number('speed', values.speed, RECIPE_LIMITS.speed),
+    reverse: values.reverse ?? false,
+    join: readJoin(values.join),
+    autoLoop: readAutoLoop(values),
+    mask: values.mask ?? null,
+    plate: readPlate(values.plate),
+    ripples: readRipples(values.ripples),
+    steady: values.steady ?? false,
+    evenLight: values['even-light'] ?? false,
+    crop: readCrop(values.crop),
+    height,
+    fit: choice('fit', values.fit, FIT_NAMES),
     weigh: readWeigh(values),
   };
 }
 
-type Values = Partial<Record<Exclude<Flag, 'source'>, string>> & { source?: string[] };
+type Values = Partial<Record<Exclude<Flag, 'source' | Switch>, string>> &
+  Partial<Record<Switch, boolean>> & { source?: string[] };
+type Switch = 'reverse' | 'steady' | 'even-light';
 
 function parse(args: readonly string[]): Values {
   const options = Object.fromEntries([
-    ...BUILT.map((name) => [name, { type: 'string' as const, multiple: name === 'source' }]),
-    ...NOT_BUILT.map((name) => [
+    ...[...BUILT, ...NOT_BUILT].map((name) => [
       name,
-      { type: NOT_BUILT_SWITCHES.has(name) ? ('boolean' as const) : ('string' as const) },
+      {
+        type: SWITCHES.has(name) ? ('boolean' as const) : ('string' as const),
+        multiple: name === 'source',
+      },
     ]),
   ]);
   let parsed: { values: object; positionals: string[] };
@@ -100,6 +150,56 @@ function readWeigh(values: Values): Partial<WeighSettings> {
   };
   const given = Object.fromEntries(Object.entries(weigh).filter(([, value]) => value !== null));
   return { ...(quality ? QUALITIES[quality] : {}), ...given };
+}
+
+function readJoin(text: string | undefined): JoinSettings | null {
+  if (text === undefined) return null;
+  if (text === 'cut' || text === 'there-and-back') return { kind: text };
+  const [kind, frames] = text.split(':');
+  const { min, max } = RECIPE_LIMITS.crossfade;
+  const count = Number(frames);
+  if (kind === 'crossfade' && Number.isInteger(count) && count >= min && count <= max) {
+    return { kind, frames: count };
+  }
+  throw new RenderRefusal(
+    `--join ${text}: give cut, crossfade:N with N from ${min} to ${max} frames, or there-and-back.`,
+  );
+}
+
+function readAutoLoop({ loop, 'loop-length': length }: Values): LoopLength | null {
+  if (loop === undefined) {
+    if (length === undefined) return null;
+    throw new RenderRefusal('--loop-length belongs to --loop auto; give both.');
+  }
+  if (loop !== 'auto') throw new RenderRefusal(`--loop ${loop}: auto is what there is.`);
+  if (length === undefined) return USUAL_LOOP_LENGTH;
+  const [min, max, ...more] = length.split(',').map(Number);
+  if (!(min >= 0 && max >= min) || more.length > 0) {
+    throw new RenderRefusal(`--loop-length ${length}: give two numbers of seconds, MIN,MAX.`);
+  }
+  return { min, max };
+}
+
+function readPlate(text: string | undefined): number | 'auto' | null {
+  return text === 'auto' ? 'auto' : number('plate', text, { min: 0, max: 10_000_000 }, true);
+}
+
+function readRipples(text: string | undefined): boolean {
+  if (text !== undefined && text !== 'auto')
+    throw new RenderRefusal(`--ripples ${text}: auto is what there is.`);
+  return text === 'auto';
+}
+
+function readCrop(text: string | undefined): Rect | null {
+  if (text === undefined) return null;
+  const [x, y, width, height, ...more] = text
+    .split(',')
+    .map((part) => (part.trim() === '' ? Number.NaN : Number(part)));
+  const areWhole = [x, y, width, height].every((value) => Number.isInteger(value) && value >= 0);
+  if (!areWhole || width < 1 || height < 1 || more.length > 0) {
+    throw new RenderRefusal(`--crop ${text}: give four whole numbers X,Y,WIDTH,HEIGHT in pixels.`);
+  }
+  return { x, y, width, height };
 }
 
 function choice<T extends string>(flag: Flag, text: string | undefined, names: readonly T[]): T | null {

@@ -1,19 +1,30 @@
 import { readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { newRecipe, type Recipe, readRecipe } from '@muted-pond/core/recipe';
-import { type FrameTimes, nearestBoundary } from '@muted-pond/core/timing';
-import { makeGif } from '../making/index.js';
-import { frameTimes, MediaError, probeVideo, type VideoFacts } from '../media/index.js';
+import {
+  newAnimationRecipe,
+  newRecipe,
+  newStillsRecipe,
+  type Recipe,
+  readRecipe,
+  type Source,
+  takeOf,
+} from '@muted-pond/core/recipe';
+import { loopOf } from '@muted-pond/core/render';
+import { nearestBoundary } from '@muted-pond/core/timing';
+import { type MadeGif, type MakingFile, makeGif, sourceFile } from '../making/index.js';
+import { MediaError, type MediaFacts, probeFile } from '../media/index.js';
+import { takeBestLoop } from './auto-loop.js';
+import { type HeldRecipe, holdStill } from './hold-still.js';
 import { type RenderFlags, RenderRefusal, readRenderFlags } from './render-flags.js';
 
 /**
  * The same pipeline without the server: `npm run render -- --source FILE --out FILE.gif …`.
- * @param probing what is known of the source, if someone has begun to look at it already.
+ * @param probing what is known of the first source, if someone has begun to look at it already.
  * @returns 0; or 1 after one line on standard error, with nothing written.
  */
 export async function render(
   args: readonly string[],
-  probing: Promise<VideoFacts> | null = null,
+  probing: Promise<MediaFacts> | null = null,
 ): Promise<number> {
   try {
     await renderFile(readRenderFlags(args), probing);
@@ -35,28 +46,52 @@ function sentenceOf(error: unknown): string {
   return `It could not be made: ${error instanceof Error ? error.message : error}`;
 }
 
-async function renderFile(flags: RenderFlags, probing: Promise<VideoFacts> | null): Promise<void> {
-  const name = basename(flags.source);
-  await stat(flags.source);
-  const facts = await (probing ?? probeVideo(flags.source, name));
-  const recipe = await composeRecipe(flags, frameTimes(facts));
-  const made = await makeGif({ path: flags.source, name, facts, recipe }, { measure: flags.report !== null });
+async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | null): Promise<void> {
+  const files = await openSources(flags.sources, probing);
+  const composed = await composeRecipe(flags, files);
+  const found = flags.autoLoop
+    ? await takeBestLoop(composed, files[0], flags.autoLoop, flags.mask)
+    : { recipe: composed, loop: undefined };
+  const { loop } = found;
+  const held = await holdStill(flags, found.recipe, files);
+  const made = await makeHeld(held, files, flags.report !== null).finally(held.cleanUp);
   await writeWhole(flags.out, made.bytes);
   if (flags.report) {
-    const { frames, width, height, durationMs, bytes, colors, likeness, ms } = made.figures;
-    const report = { frames, width, height, durationMs, bytes, colors, likeness, ms };
+    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = made.figures;
+    const measured = steady ? { beforePx: steady.beforePx, afterPx: steady.afterPx } : undefined;
+    const report = { frames, width, height, durationMs, bytes, colors, likeness, loop, steady: measured, ms };
     await writeWhole(flags.report, Buffer.from(`${JSON.stringify(report, null, 2)}\n`));
   }
 }
 
-/** The file is named on the command line; the recipe's own name for it is not looked at. */
-const NO_HASH = '0'.repeat(64);
+/** The files as named on the command line: their place among the sources stands for a hash. */
+async function openSources(
+  paths: readonly string[],
+  probing: Promise<MediaFacts> | null,
+): Promise<MakingFile[]> {
+  const files: MakingFile[] = [];
+  for (const [place, path] of paths.entries()) {
+    const name = basename(path);
+    await stat(path);
+    const facts = await (place === 0 && probing ? probing : probeFile(path, name));
+    files.push({ hash: String(place).padStart(64, '0'), path, name, facts });
+  }
+  const moving = files.find((file) => file.facts.kind !== 'picture');
+  if (moving && files.length > 1) {
+    throw new RenderRefusal(
+      `“${moving.name}” is not a picture; only pictures can be given several at a time. Give it alone.`,
+    );
+  }
+  return files;
+}
 
 /** The given recipe or a new one, with the flags laid over it. */
-async function composeRecipe(flags: RenderFlags, times: FrameTimes): Promise<Recipe> {
-  const base = flags.recipe
-    ? await readRecipeFile(flags.recipe)
-    : { ...newRecipe(NO_HASH, times), span: { start: 0, end: times.starts.length } };
+async function composeRecipe(flags: RenderFlags, files: readonly MakingFile[]): Promise<Recipe> {
+  const base = layShape(
+    flags,
+    flags.recipe ? await readRecipeFile(flags.recipe, files) : newRecipeOver(files),
+  );
+  const { times, size } = takeOf(base, files.map(sourceFile));
   const start = flags.from === null ? base.span.start : nearestBoundary(times, flags.from);
   const end = flags.to === null ? base.span.end : nearestBoundary(times, flags.to);
   if (end <= start) {
@@ -64,15 +99,72 @@ async function composeRecipe(flags: RenderFlags, times: FrameTimes): Promise<Rec
       `From ${flags.from ?? 0} s to ${flags.to ?? times.duration} s holds no frame; the footage lasts ${times.duration.toFixed(2)} s.`,
     );
   }
+  const crop = flags.crop ?? base.framing.crop;
+  if (crop && (crop.x + crop.width > size.width || crop.y + crop.height > size.height)) {
+    throw new RenderRefusal(
+      `--crop ${crop.x},${crop.y},${crop.width},${crop.height} leaves the picture, which is ${size.width} × ${size.height} px. Give a smaller one.`,
+    );
+  }
   return {
     ...base,
     span: { start, end: Math.min(end, times.starts.length) },
+    framing: { ...base.framing, crop },
     plays: flags.plays ?? base.plays,
+    loop: {
+      ...base.loop,
+      speed: flags.speed ?? base.loop.speed,
+      reverse: flags.reverse || base.loop.reverse,
+      join: flags.join ?? base.loop.join,
+    },
     weigh: { ...base.weigh, ...flags.weigh },
   };
 }
 
-async function readRecipeFile(path: string): Promise<Recipe> {
+async function makeHeld(
+  { recipe, layers }: HeldRecipe,
+  files: readonly MakingFile[],
+  measure: boolean,
+): Promise<MadeGif> {
+  checkCrossfade(recipe, files);
+  return makeGif({ files, layers, recipe }, { measure });
+}
+
+/** The interface offers the longest crossfade; here it is said instead. */
+function checkCrossfade(recipe: Recipe, files: readonly MakingFile[]): void {
+  const { join, reverse } = recipe.loop;
+  if (join.kind !== 'crossfade') return;
+  const { longest } = loopOf(recipe, takeOf(recipe, files.map(sourceFile))).crossfade;
+  if (join.frames > longest) {
+    throw new RenderRefusal(
+      `A crossfade of ${join.frames} frames needs as many ${reverse ? 'after the end' : 'before the start'}; ${longest} are there. Give --join crossfade:${longest} or move --${reverse ? 'to' : 'from'}.`,
+    );
+  }
+}
+
+/** All of what was given. */
+function newRecipeOver(files: readonly MakingFile[]): Recipe {
+  const sources = files.map(sourceFile);
+  const [{ facts }] = files;
+  const [{ hash, times }] = sources;
+  if (facts.kind === 'picture') return newStillsRecipe(sources);
+  if (facts.kind === 'animation') return newAnimationRecipe(hash, times, facts.plays);
+  return { ...newRecipe(hash, times), span: { start: 0, end: times.starts.length } };
+}
+
+/** Width and height together are a frame of exactly that size: the canvas of stills, the box of footage. */
+function layShape({ height, fit, weigh }: RenderFlags, recipe: Recipe): Recipe {
+  const [source] = recipe.sources;
+  const size = height === null ? null : { width: weigh.width ?? recipe.weigh.width, height };
+  if (source.kind === 'stills') {
+    const laid = { ...source, canvas: size ?? source.canvas, fit: fit ?? source.fit };
+    return { ...recipe, sources: [laid] };
+  }
+  if (!size) return recipe;
+  const box = { ...size, fit: fit ?? 'contain', matte: '#000000' as const };
+  return { ...recipe, framing: { ...recipe.framing, box } };
+}
+
+async function readRecipeFile(path: string, files: readonly MakingFile[]): Promise<Recipe> {
   let stored: unknown;
   try {
     stored = JSON.parse(await readFile(path, 'utf8'));
@@ -82,7 +174,18 @@ async function readRecipeFile(path: string): Promise<Recipe> {
   }
   const reading = readRecipe(stored);
   if (reading.type === 'error') throw new RenderRefusal(`“${path}”: ${reading.message}`);
-  return reading.recipe;
+  return { ...reading.recipe, sources: [overFiles(reading.recipe.sources[0], path, files)] };
+}
+
+/** The files are named on the command line; the recipe's own names for them are not looked at. */
+function overFiles(source: Source, path: string, files: readonly MakingFile[]): Source {
+  if (source.kind === 'footage') return { ...source, hash: files[0].hash };
+  if (source.pictures.length !== files.length) {
+    throw new RenderRefusal(
+      `“${path}” is made from ${source.pictures.length} pictures; ${files.length} were given. Give them all, in their order.`,
+    );
+  }
+  return { ...source, pictures: source.pictures.map((picture, i) => ({ ...picture, hash: files[i].hash })) };
 }
 
 /** Written beside its place and then renamed: never half there. */

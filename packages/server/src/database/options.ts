@@ -3,9 +3,10 @@ import { Footage } from '../footage/footage.entity.js';
 import { Piece } from '../pieces/piece.entity.js';
 import { Trial } from '../trials/trial.entity.js';
 import { Begin1795568196791 } from './migrations/1795568196791-Begin.js';
+import { FactsOfEveryKind1795575600000 } from './migrations/1795575600000-FactsOfEveryKind.js';
 
 /** In the order in which they are run. Append only. */
-const MIGRATIONS = [Begin1795568196791];
+const MIGRATIONS = [Begin1795568196791, FactsOfEveryKind1795575600000];
 
 /** SQLite with write-ahead log and foreign keys; the tables are made by migrations only. */
 export function databaseOptions(file: string): DataSourceOptions {

@@ -1,5 +1,5 @@
 import { Column, Entity, PrimaryColumn } from 'typeorm';
-import type { VideoFacts } from '../media/index.js';
+import type { MediaFacts } from '../media/index.js';
 
 /** One file that was brought in. Its bytes lie in the blob store under the same hash. */
 @Entity({ name: 'footage' })
@@ -16,9 +16,13 @@ export class Footage {
   bytes!: number;
 
   @Column({ type: 'simple-json' })
-  facts!: VideoFacts;
+  facts!: MediaFacts;
 
   /** ISO 8601. */
   @Column({ type: 'text' })
   addedAt!: string;
+
+  /** ISO 8601; set while a deletion can still be undone. */
+  @Column({ type: 'text', nullable: true })
+  deletedAt!: string | null;
 }

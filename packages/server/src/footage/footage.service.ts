@@ -1,15 +1,18 @@
-import type { FootageView } from '@muted-pond/core/api';
+import type { FootageView, MotionView } from '@muted-pond/core/api';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import type { Repository } from 'typeorm';
-import { decodeFrames, probeVideo } from '../media/index.js';
+import { IsNull, type Repository } from 'typeorm';
+import type { MakingFile } from '../making/index.js';
+import { decodeFrames, encodePng, type MediaFacts, probeFile } from '../media/index.js';
 import { notFound, Problem } from '../problems/index.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { BlobStore } from '../storage/index.js';
+import { ActivityService } from './activity.service.js';
 import { Footage } from './footage.entity.js';
 import { footageView } from './footage-view.js';
 import { FrameService } from './frame.service.js';
+import { MotionService } from './motion.service.js';
 import { StripService } from './strip.service.js';
 
 @Injectable()
@@ -24,11 +27,13 @@ export class FootageService {
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(StripService) private readonly strips: StripService,
     @Inject(FrameService) private readonly frames: FrameService,
+    @Inject(ActivityService) private readonly activities: ActivityService,
+    @Inject(MotionService) private readonly motions: MotionService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
   async list(): Promise<FootageView[]> {
-    const rows = await this.footage.find({ order: { addedAt: 'DESC' } });
+    const rows = await this.footage.find({ where: { deletedAt: IsNull() }, order: { addedAt: 'DESC' } });
     return rows.map((row) => this.view(row));
   }
 
@@ -36,6 +41,11 @@ export class FootageService {
     const row = await this.footage.findOneBy({ hash });
     if (!row) throw notFound('footage');
     return row;
+  }
+
+  /** The file as making something from it needs it. */
+  makingFile({ hash, name, facts }: Footage): MakingFile {
+    return { hash, name, facts, path: this.blobs.pathOf(hash) };
   }
 
   view(row: Footage): FootageView {
@@ -52,10 +62,11 @@ export class FootageService {
       const known = await this.footage.findOneBy({ hash: incoming.hash });
       if (known) {
         await incoming.discard();
+        if (known.deletedAt) await this.footage.update(known.hash, { deletedAt: null });
         this.prepare(known);
         return this.view(known);
       }
-      const facts = await probeVideo(incoming.path, name);
+      const facts = await probeFile(incoming.path, name);
       await this.assertDecodes(incoming.path, name, facts);
       await incoming.keep();
       const row = await this.footage.save({
@@ -64,6 +75,7 @@ export class FootageService {
         bytes: incoming.bytes,
         facts,
         addedAt: new Date().toISOString(),
+        deletedAt: null,
       });
       this.prepare(row);
       return this.view(row);
@@ -81,6 +93,7 @@ export class FootageService {
       .prepare(row)
       .then(() => this.frames.prepare(row))
       .then(() => this.ready.add(row.hash));
+    void this.activities.prepare(row);
   }
 
   async strip(hash: string, place: number): Promise<Buffer> {
@@ -91,23 +104,76 @@ export class FootageService {
   }
 
   async frame(hash: string, frame: number): Promise<Buffer> {
-    const row = await this.get(hash);
-    const last = row.facts.ticks.length - 1;
-    if (frame > last) {
-      throw new Problem(
-        404,
-        'no_such_frame',
-        `“${row.name}” has frames 0 to ${last}; ${frame} is none of them.`,
-      );
-    }
-    return this.frames.frame(row, frame);
+    return this.frames.frame(await this.rowWithFrame(hash, frame), frame);
   }
 
-  private async assertDecodes(
-    path: string,
-    name: string,
-    facts: Awaited<ReturnType<typeof probeVideo>>,
-  ): Promise<void> {
+  async smallFrame(hash: string, frame: number): Promise<Buffer> {
+    return this.frames.smallFrame(await this.rowWithFrame(hash, frame), frame);
+  }
+
+  /** One frame in the upright footage's own size, PNG. */
+  async fullFrame(hash: string, frame: number): Promise<Buffer> {
+    const { facts, name } = await this.get(hash);
+    if (frame >= facts.ticks.length) throw notFound('frame');
+    const request = {
+      path: this.blobs.pathOf(hash),
+      name,
+      facts,
+      frames: [frame],
+      size: facts,
+      format: 'rgba' as const,
+    };
+    for await (const { data } of decodeFrames(request)) {
+      return encodePng(data, facts);
+    }
+    throw notFound('frame');
+  }
+
+  /** Where it moves between two frames, the end exclusive. */
+  async motion(hash: string, from: number, to: number): Promise<MotionView> {
+    const footage = await this.get(hash);
+    const frames = footage.facts.ticks.length;
+    if (from < 0 || to > frames || to - from < 2) {
+      throw new Problem(
+        422,
+        'out_of_range',
+        `What moves needs two frames at least, from 0 to ${frames}; ${from} to ${to} were asked for.`,
+      );
+    }
+    return this.motions.motion(footage, from, to);
+  }
+
+  async signatures(hash: string, from: number, to: number): Promise<Buffer> {
+    return this.activities.signatures(await this.get(hash), from, to);
+  }
+
+  async activity(hash: string): Promise<Buffer> {
+    return this.activities.activity(await this.get(hash));
+  }
+
+  /** Takes a file out of the library; the pieces made from it keep it, and it can be put back. */
+  async delete(hash: string): Promise<void> {
+    await this.get(hash);
+    await this.footage.update(hash, { deletedAt: new Date().toISOString() });
+  }
+
+  async restore(hash: string): Promise<FootageView> {
+    await this.footage.update(hash, { deletedAt: null });
+    return this.view(await this.get(hash));
+  }
+
+  private async rowWithFrame(hash: string, frame: number): Promise<Footage> {
+    const row = await this.get(hash);
+    const last = row.facts.ticks.length - 1;
+    if (frame <= last) return row;
+    throw new Problem(
+      404,
+      'no_such_frame',
+      `“${row.name}” has frames 0 to ${last}; ${frame} is none of them.`,
+    );
+  }
+
+  private async assertDecodes(path: string, name: string, facts: MediaFacts): Promise<void> {
     const size = sizeWithin(facts, 64);
     for await (const _ of decodeFrames({ path, name, facts, frames: [0], size, format: 'rgba' })) break;
   }

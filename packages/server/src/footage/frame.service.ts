@@ -1,133 +1,115 @@
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
-import { decodeFrames } from '../media/index.js';
+import sharp from 'sharp';
 import { BlobStore, PictureCache } from '../storage/index.js';
 import { Turns } from '../work/index.js';
 import type { Footage } from './footage.entity.js';
+import { FramePictures } from './frame-pictures.js';
 
 /** Longer side of a working frame, px. */
 const WORKING_LONG_SIDE = 960;
-/** Frames decoded together when one of them is asked for. */
-const SEGMENT_FRAMES = 24;
+/** Longer side of a picture in the strip, px. */
+export const SMALL_LONG_SIDE = 240;
+/** Working frames decoded together when one of them is asked for. */
+const SEGMENT_FRAMES = 12;
+/** Requests for the strip's pictures come together, as it is drawn. */
+const GATHER_MS = 30;
 /** Footage up to this long is made ready whole, so that scrubbing never waits for the decoder. */
 const READY_FRAMES = 900;
-/** Memory for frames that were made a moment ago, bytes. */
-const MOST_RECENT_BYTES = 192 * 1024 ** 2;
 
-interface Waiter {
-  resolve(data: Buffer): void;
-  reject(error: unknown): void;
-}
-
-/** Working frames for the stage: by index, exact, immutable, kept in memory and on disk. */
+/** Frames for the eye: working frames for the stage, and small ones for the strip. */
 @Injectable()
 export class FrameService implements OnApplicationShutdown {
   private readonly log = new Logger('frames');
-  private readonly turns = new Turns(2);
-  private readonly recent = new Map<string, Buffer>();
-  private recentBytes = 0;
-  private readonly waiting = new Map<string, Waiter[]>();
-  private readonly segments = new Set<string>();
   private readonly closing = new AbortController();
+  private readonly working: FramePictures;
+  private readonly small: FramePictures;
 
-  constructor(
-    @Inject(BlobStore) private readonly blobs: BlobStore,
-    @Inject(PictureCache) private readonly cache: PictureCache,
-  ) {}
+  constructor(@Inject(BlobStore) blobs: BlobStore, @Inject(PictureCache) cache: PictureCache) {
+    const { signal } = this.closing;
+    this.working = new FramePictures(
+      {
+        folder: 'frames',
+        sizeOf: ({ facts }) => sizeWithin(facts, WORKING_LONG_SIDE),
+        runsOf: ({ facts }, frames) => {
+          const segments = new Set(frames.map((frame) => Math.floor(frame / SEGMENT_FRAMES)));
+          return [...segments].map((segment) => {
+            const from = segment * SEGMENT_FRAMES;
+            return spaced(from, Math.min(SEGMENT_FRAMES, facts.ticks.length - from));
+          });
+        },
+        gatherMs: 0,
+        background: false,
+        recentBytes: 192 * 1024 ** 2,
+      },
+      blobs,
+      cache,
+      new Turns(2),
+      signal,
+    );
+    this.small = new FramePictures(
+      {
+        folder: 'small',
+        sizeOf: ({ facts }) => sizeWithin(facts, SMALL_LONG_SIDE),
+        runsOf: ({ facts }, frames) => {
+          // Frames after the same key frame are reached by decoding the same ones.
+          const keyframes = facts.reader === 'ffmpeg' ? facts.keyframes : [0];
+          const runs = new Map<number, number[]>();
+          for (const frame of frames) {
+            const key = keyframes.findLast((candidate) => candidate <= frame) ?? 0;
+            runs.set(key, [...(runs.get(key) ?? []), frame]);
+          }
+          return [...runs.values()];
+        },
+        gatherMs: GATHER_MS,
+        background: true,
+        recentBytes: 16 * 1024 ** 2,
+        shortcut: async (footage, frame) => {
+          const working = await this.working.kept(footage, frame);
+          return working && shrink(working);
+        },
+      },
+      blobs,
+      cache,
+      new Turns(1),
+      signal,
+    );
+  }
 
   onApplicationShutdown(): void {
     this.closing.abort();
   }
 
-  /** The frame as JPEG. @throws MediaError when the file gives no picture there. */
-  async frame(footage: Footage, frame: number): Promise<Buffer> {
-    const key = `${footage.hash}/${frame}`;
-    const kept = this.recent.get(key) ?? (await this.cache.get(footage.hash, 'frames', frame));
-    if (kept) {
-      this.remember(key, kept);
-      return kept;
-    }
-    return new Promise<Buffer>((resolve, reject) => {
-      const waiters = this.waiting.get(key);
-      if (waiters) waiters.push({ resolve, reject });
-      else this.waiting.set(key, [{ resolve, reject }]);
-      const segment = Math.floor(frame / SEGMENT_FRAMES);
-      void this.decodeSegment(footage, segment);
-    });
+  /** A working frame. @throws MediaError when the file gives no picture there. */
+  frame(footage: Footage, frame: number): Promise<Buffer> {
+    return this.working.frame(footage, frame);
+  }
+
+  smallFrame(footage: Footage, frame: number): Promise<Buffer> {
+    return this.small.frame(footage, frame);
   }
 
   /** Makes all working frames of short footage, in the background. */
   async prepare(footage: Footage): Promise<void> {
     const total = footage.facts.ticks.length;
     if (total > READY_FRAMES) return;
-    const missing: number[] = [];
-    for (let frame = 0; frame < total; frame++) {
-      if (!(await this.cache.get(footage.hash, 'frames', frame))) missing.push(frame);
-    }
-    await this.turns
-      .run(() => this.decode(footage, missing, true), 'background')
-      .catch((error: unknown) => {
-        if (!this.closing.signal.aborted) this.log.warn(`Frames of ${footage.name}: ${error}`);
-      });
-  }
-
-  private async decodeSegment(footage: Footage, segment: number): Promise<void> {
-    const id = `${footage.hash}/${segment}`;
-    if (this.segments.has(id)) return;
-    this.segments.add(id);
-    const from = segment * SEGMENT_FRAMES;
-    const to = Math.min(footage.facts.ticks.length, from + SEGMENT_FRAMES);
-    const frames = Array.from({ length: to - from }, (_, i) => from + i);
-    let failure: unknown = new Error('The decoder gave no picture.');
-    try {
-      await this.turns.run(() => this.decode(footage, frames));
-    } catch (error) {
-      failure = error;
-    } finally {
-      this.segments.delete(id);
-    }
-    for (const frame of frames) this.settle(`${footage.hash}/${frame}`, (waiter) => waiter.reject(failure));
-  }
-
-  private async decode(footage: Footage, frames: readonly number[], background = false): Promise<void> {
-    const decoded = decodeFrames({
-      path: this.blobs.pathOf(footage.hash),
-      name: footage.name,
-      facts: footage.facts,
-      frames,
-      size: sizeWithin(footage.facts, WORKING_LONG_SIDE),
-      format: 'jpeg',
-      background,
-      signal: this.closing.signal,
+    await this.working.prepare(footage, spaced(0, total)).catch((error: unknown) => {
+      if (!this.closing.signal.aborted) this.log.warn(`Frames of ${footage.name}: ${error}`);
     });
-    for await (const { frame, data } of decoded) {
-      const key = `${footage.hash}/${frame}`;
-      const own = Buffer.from(data);
-      this.remember(key, own);
-      this.settle(key, (waiter) => waiter.resolve(own));
-      await this.cache.put(footage.hash, 'frames', frame, own);
-    }
   }
+}
 
-  private settle(key: string, tell: (waiter: Waiter) => void): void {
-    const waiters = this.waiting.get(key);
-    if (!waiters) return;
-    this.waiting.delete(key);
-    waiters.forEach(tell);
-  }
+function spaced(from: number, count: number): number[] {
+  return Array.from({ length: count }, (_, i) => from + i);
+}
 
-  private remember(key: string, data: Buffer): void {
-    const before = this.recent.get(key);
-    if (before) {
-      this.recent.delete(key);
-      this.recentBytes -= before.length;
-    }
-    this.recent.set(key, data);
-    this.recentBytes += data.length;
-    for (const [oldest, old] of this.recent) {
-      if (this.recentBytes <= MOST_RECENT_BYTES) break;
-      this.recent.delete(oldest);
-      this.recentBytes -= old.length;
-    }
-  }
+/** A working frame made small: quicker than decoding, and as exact. */
+function shrink(working: Buffer): Promise<Buffer> {
+  const picture = sharp(working).resize(SMALL_LONG_SIDE, SMALL_LONG_SIDE, {
+    fit: 'inside',
+    fastShrinkOnLoad: true,
+  });
+  return working[0] === 0xff
+    ? picture.jpeg({ quality: 80 }).toBuffer()
+    : picture.webp({ quality: 80 }).toBuffer();
 }

@@ -1,4 +1,11 @@
 import type { PixelFrame } from '@muted-pond/core/pixels';
+import type { SteadyFigures } from './steady-frames.js';
+
+/** Finished frames of a reel, and what was measured on the way. */
+export interface KeptReel {
+  readonly frames: readonly PixelFrame[];
+  readonly steady: SteadyFigures | null;
+}
 
 /** What one worker keeps at most, bytes. */
 const MOST_BYTES = 384 * 1024 ** 2;
@@ -8,26 +15,26 @@ const MOST_BYTES = 384 * 1024 ** 2;
  * go first; a reel larger than the limit is not kept.
  */
 export class ComposedReels {
-  private readonly reels = new Map<string, readonly PixelFrame[]>();
+  private readonly reels = new Map<string, KeptReel>();
   private bytes = 0;
 
-  get(key: string): readonly PixelFrame[] | null {
-    const frames = this.reels.get(key);
-    if (!frames) return null;
+  get(key: string): KeptReel | null {
+    const reel = this.reels.get(key);
+    if (!reel) return null;
     this.reels.delete(key);
-    this.reels.set(key, frames);
-    return frames;
+    this.reels.set(key, reel);
+    return reel;
   }
 
-  put(key: string, frames: readonly PixelFrame[]): void {
-    const size = bytesOf(frames);
+  put(key: string, reel: KeptReel): void {
+    const size = bytesOf(reel.frames);
     if (size > MOST_BYTES || this.reels.has(key)) return;
-    this.reels.set(key, frames);
+    this.reels.set(key, reel);
     this.bytes += size;
     for (const [oldest, old] of this.reels) {
       if (this.bytes <= MOST_BYTES) break;
       this.reels.delete(oldest);
-      this.bytes -= bytesOf(old);
+      this.bytes -= bytesOf(old.frames);
     }
   }
 }

@@ -1,1 +1,11 @@
-export { type MadeGif, type MakingProgress, type MakingTask, makeGif } from './make-gif.js';
+export {
+  type MadeGif,
+  type MakingOptions,
+  type MakingProgress,
+  type MakingTask,
+  makeGif,
+} from './make-gif.js';
+export { type MakingFile, sourceFile } from './making-file.js';
+export { mapFootage } from './map-footage.js';
+export { type MakingLayer, readMask } from './read-layers.js';
+export { createSteadier } from './steady-frames.js';

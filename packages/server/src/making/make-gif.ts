@@ -1,25 +1,21 @@
 import type { TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
-import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
-import type { Recipe } from '@muted-pond/core/recipe';
-import {
-  createComposer,
-  planRender,
-  type RenderPlan,
-  type RenderProgress,
-  renderGif,
-} from '@muted-pond/core/render';
+import { createFrame, layOnMatte, type PixelFrame } from '@muted-pond/core/pixels';
+import { type Recipe, takeOf } from '@muted-pond/core/recipe';
+import { planRender, type RenderProgress, renderGif } from '@muted-pond/core/render';
 import type { StripCrew } from '@muted-pond/core/settle';
 import { createLikenessMeter } from '@muted-pond/core/weigh';
-import { decodeFrames, frameTimes, type VideoFacts } from '../media/index.js';
-import { ComposedReels } from './composed-reels.js';
+import { composeReel } from './compose-reel.js';
+import { type MakingFile, sourceFile } from './making-file.js';
+import type { MakingLayer } from './read-layers.js';
 import { callCrew } from './settle-crew.js';
 
 /** Everything a worker needs to make one file. Plain data: it travels between threads. */
 export interface MakingTask {
-  readonly path: string;
-  readonly name: string;
-  readonly facts: VideoFacts;
+  /** All that the recipe names. */
+  readonly files: readonly MakingFile[];
+  /** Masks and plates that the recipe names. */
+  readonly layers: readonly MakingLayer[];
   readonly recipe: Recipe;
 }
 
@@ -45,8 +41,6 @@ const DOING = {
 const DECODE_SHARE = 0.45;
 const ENCODE_SHARE = 0.45;
 
-const reels = new ComposedReels();
-
 export interface MakingOptions {
   readonly onProgress?: (progress: MakingProgress) => void;
   /** Compare the finished file with the reel; else its likeness is given as NaN. */
@@ -55,12 +49,15 @@ export interface MakingOptions {
 
 /** Recipe and source to a finished file and its figures: the one way, for the server and the command line. */
 export async function makeGif(task: MakingTask, options: MakingOptions = {}): Promise<MadeGif> {
-  const { recipe, facts } = task;
+  const { recipe, files, layers } = task;
   const { onProgress = () => {}, measure = true } = options;
   const started = performance.now();
   const crew = callCrew();
-  const plan = planRender(recipe, frameTimes(facts), facts);
-  const composed = await composeReel(task, plan, onProgress);
+  const take = takeOf(recipe, files.map(sourceFile));
+  const plan = planRender(recipe, take);
+  const composed = await composeReel(files, take, plan, layers, (done) =>
+    onProgress({ doing: 'reading the footage', done: DECODE_SHARE * done }),
+  );
   const encodeFrom = performance.now();
   const working = composed.frames.map((frame) => sharedCopy(frame, crew));
   const tell = ({ step, done }: RenderProgress) =>
@@ -82,6 +79,7 @@ export async function makeGif(task: MakingTask, options: MakingOptions = {}): Pr
       durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
       colors: gif.palette.length,
       likeness,
+      steady: composed.steady,
       frameBytes: gif.frameBytes,
       palette: gif.palette.map(
         (colour) => `#${colour.map((level) => level.toString(16).padStart(2, '0')).join('')}`,
@@ -106,46 +104,11 @@ function sharedCopy({ width, height, rgba }: PixelFrame, crew: StripCrew): Pixel
 /** Reads the finished file back and compares what a viewer would show with the reel. */
 function measureSsim(reel: readonly PixelFrame[], bytes: Uint8Array, delays: readonly number[]): number {
   const meter = createLikenessMeter();
+  const canBeSeenThrough = reel.some(({ rgba }) => rgba.some((alpha, at) => at % 4 === 3 && alpha < 255));
+  // What can be seen through is compared as it looks on a page of middling grey.
+  const onPage = (frame: PixelFrame) =>
+    canBeSeenThrough ? layOnMatte(frame, frame, { x: 0, y: 0 }, '#808080') : frame;
   let shown = 0;
-  for (const picture of playGif(readGif(bytes), delays)) meter.add(reel[shown++], picture);
+  for (const picture of playGif(readGif(bytes), delays)) meter.add(onPage(reel[shown++]), onPage(picture));
   return meter.result().ssim;
-}
-
-interface ComposedReel {
-  readonly frames: readonly PixelFrame[];
-  readonly decodeMs: number;
-  readonly composeMs: number;
-}
-
-async function composeReel(
-  { path, name, facts }: MakingTask,
-  plan: RenderPlan,
-  onProgress: (progress: MakingProgress) => void,
-): Promise<ComposedReel> {
-  const key = JSON.stringify([path, plan.size, plan.reel.map((pick) => pick.source)]);
-  const kept = reels.get(key);
-  if (kept) return { frames: kept, decodeMs: 0, composeMs: 0 };
-
-  const compose = createComposer(facts, plan);
-  const wanted = [...new Set(plan.reel.map((pick) => pick.source))].sort((a, b) => a - b);
-  const bySource = new Map<number, PixelFrame>();
-  const started = performance.now();
-  let composeMs = 0;
-  const size = { width: facts.width, height: facts.height };
-  for await (const { frame, data } of decodeFrames({
-    path,
-    name,
-    facts,
-    frames: wanted,
-    size,
-    format: 'rgba',
-  })) {
-    const from = performance.now();
-    bySource.set(frame, compose(createFrame(size.width, size.height, data)));
-    composeMs += performance.now() - from;
-    onProgress({ doing: 'reading the footage', done: (DECODE_SHARE * bySource.size) / wanted.length });
-  }
-  const frames = plan.reel.map((pick) => bySource.get(pick.source) as PixelFrame);
-  reels.put(key, frames);
-  return { frames, decodeMs: performance.now() - started - composeMs, composeMs };
 }

@@ -19,6 +19,7 @@ const CONTAINERS = [
   'mxf',
   'ivf',
   'nut',
+  'apng',
 ];
 
 /** More pixels than this in one picture are refused before anything is decoded. */

@@ -1,12 +1,9 @@
 import type { FrameTimes } from '@muted-pond/core/timing';
-import type { VideoFacts } from './probe.js';
+import type { FrameClock } from './facts.js';
 
 /** The file's own time stamps in seconds from the first frame. */
-export function frameTimes(facts: Pick<VideoFacts, 'ticks' | 'timeBase' | 'durationTicks'>): FrameTimes {
-  const [numerator, denominator] = facts.timeBase;
-  const seconds = (ticks: number) => (ticks * numerator) / denominator;
-  return {
-    starts: facts.ticks.map((tick) => seconds(tick - facts.ticks[0])),
-    duration: seconds(facts.durationTicks),
-  };
+export function frameTimes({ ticks, timeBase, durationTicks }: FrameClock): FrameTimes {
+  const [numerator, denominator] = timeBase;
+  const seconds = (count: number) => (count * numerator) / denominator;
+  return { starts: ticks.map((tick) => seconds(tick - ticks[0])), duration: seconds(durationTicks) };
 }

@@ -1,5 +1,9 @@
-export { type DecodedFrame, type DecodeRequest, decodeFrames, type FrameFormat } from './decode-frames.js';
-export { MOST_PIXELS } from './decoder-process.js';
+export { decodeFrames } from './decode-frames.js';
+export type { DecodedFrame, DecodeRequest, FrameFormat } from './decode-request.js';
+export type { AnimationFacts, FrameClock, MediaFacts, PictureFacts, VideoFacts } from './facts.js';
 export { frameTimes } from './frame-times.js';
 export { MediaError, type MediaErrorCode } from './media-error.js';
-export { probeVideo, type VideoFacts } from './probe.js';
+export { openPicture, probePicture } from './picture.js';
+export { probeFile } from './probe-file.js';
+export { readSignatures } from './read-signatures.js';
+export { encodePng, viewType } from './view-picture.js';

@@ -1,6 +1,8 @@
 /** Why a file could not be used. Stable: the interface and tests lean on them. */
 export type MediaErrorCode =
   | 'empty_file'
+  | 'a_drawing'
+  | 'too_large'
   | 'not_a_video'
   | 'names_other_files'
   | 'no_picture'

@@ -1,11 +1,22 @@
 import { randomUUID } from 'node:crypto';
 import type { NewPiece, PieceSave, PieceView } from '@muted-pond/core/api';
-import { newRecipe, type Recipe, readRecipe } from '@muted-pond/core/recipe';
+import {
+  newAnimationRecipe,
+  newRecipe,
+  newStillsRecipe,
+  type Recipe,
+  readRecipe,
+  sourceHashes,
+  type Take,
+  takeOf,
+} from '@muted-pond/core/recipe';
+import { stillHashes } from '@muted-pond/core/still';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
-import { FootageService } from '../footage/index.js';
-import { frameTimes } from '../media/index.js';
+import { type Footage, FootageService } from '../footage/index.js';
+import { LayersService } from '../layers/index.js';
+import { type MakingFile, type MakingLayer, sourceFile } from '../making/index.js';
 import { notFound, Problem } from '../problems/index.js';
 import { Piece } from './piece.entity.js';
 
@@ -14,6 +25,7 @@ export class PiecesService {
   constructor(
     @InjectRepository(Piece) private readonly pieces: Repository<Piece>,
     @Inject(FootageService) private readonly footage: FootageService,
+    @Inject(LayersService) private readonly layers: LayersService,
   ) {}
 
   /** Newest first. */
@@ -26,9 +38,20 @@ export class PiecesService {
     return pieceView(await this.row(id));
   }
 
-  async create({ footage, name }: NewPiece): Promise<PieceView> {
-    const source = await this.footage.get(footage);
-    return this.add(name ?? titleOf(source.name), newRecipe(footage, frameTimes(source.facts)));
+  /** Over one video or animation, or over pictures in their order. */
+  async create({ footage, stills, name }: NewPiece): Promise<PieceView> {
+    const rows = await Promise.all((stills ?? [footage ?? '']).map((hash) => this.footage.get(hash)));
+    const isStills = stills !== undefined || rows[0].facts.kind === 'picture';
+    const moving = rows.find((row) => row.facts.kind !== 'picture');
+    if (isStills && moving) {
+      throw new Problem(
+        422,
+        'not_a_picture',
+        `“${moving.name}” is not a picture, and stills are made of pictures. Make a piece of its own from it.`,
+      );
+    }
+    const recipe = isStills ? newStillsRecipe(rows.map(sourceFile)) : newFootageRecipe(rows[0]);
+    return this.add(name ?? titleOf(rows[0].name), recipe);
   }
 
   async duplicate(id: string): Promise<PieceView> {
@@ -85,17 +108,53 @@ export class PiecesService {
     return row;
   }
 
-  private async assertFits(recipe: Recipe): Promise<void> {
-    const source = await this.footage.get(recipe.sources[0].hash);
-    const frames = source.facts.ticks.length;
-    if (recipe.span.end > frames) {
-      throw new Problem(
-        422,
-        'out_of_range',
-        `The span ends at frame ${recipe.span.end}, but “${source.name}” has ${frames}. Set the end anew.`,
-      );
-    }
+  /** The files that a recipe names, as making one from them needs them. @throws Problem when one is not here. */
+  async filesOf(recipe: Recipe): Promise<MakingFile[]> {
+    const rows = await Promise.all(sourceHashes(recipe).map((hash) => this.footage.get(hash)));
+    return rows.map((row) => this.footage.makingFile(row));
   }
+
+  /** Masks and plates that a recipe names. @throws Problem when one is gone. */
+  layersOf({ still }: Recipe): Promise<MakingLayer[]> {
+    return Promise.all(
+      stillHashes(still).map(async (hash) => ({ hash, path: await this.layers.path(hash) })),
+    );
+  }
+
+  private async assertFits(recipe: Recipe): Promise<void> {
+    const files = await this.filesOf(recipe);
+    const take = takeOf(recipe, files.map(sourceFile));
+    assertSpanFits(recipe, take, files);
+    assertCropFits(recipe, take);
+    assertPlateFits(recipe, take);
+  }
+}
+
+function newFootageRecipe(row: Footage): Recipe {
+  const { hash, times } = sourceFile(row);
+  return row.facts.kind === 'animation'
+    ? newAnimationRecipe(hash, times, row.facts.plays)
+    : newRecipe(hash, times);
+}
+
+function assertSpanFits({ span, sources }: Recipe, take: Take, files: readonly MakingFile[]): void {
+  const frames = take.times.starts.length;
+  if (span.end <= frames) return;
+  const what = sources[0].kind === 'stills' ? 'there are' : `“${files[0].name}” has`;
+  throw new Problem(
+    422,
+    'out_of_range',
+    `The span ends at frame ${span.end}, but ${what} ${frames}. Set the end anew.`,
+  );
+}
+
+function assertCropFits({ framing: { crop } }: Recipe, { size }: Take): void {
+  if (!crop || (crop.x + crop.width <= size.width && crop.y + crop.height <= size.height)) return;
+  throw new Problem(
+    422,
+    'out_of_range',
+    `The crop of ${crop.width} × ${crop.height} px at ${crop.x}, ${crop.y} leaves the picture of ${size.width} × ${size.height} px. Set it anew.`,
+  );
 }
 
 function pieceView(row: Piece): PieceView {
@@ -103,6 +162,16 @@ function pieceView(row: Piece): PieceView {
   if (reading.type === 'error') throw new Problem(422, reading.reason, `“${row.name}”: ${reading.message}`);
   const { id, name, revision, createdAt, updatedAt } = row;
   return { id, name, recipe: reading.recipe, revision, createdAt, updatedAt };
+}
+
+function assertPlateFits({ still: { plate } }: Recipe, { times }: Take): void {
+  const frames = times.starts.length;
+  if (!plate || plate.frame < frames) return;
+  throw new Problem(
+    422,
+    'out_of_range',
+    `The plate is frame ${plate.frame}, but there are ${frames}. Choose it anew.`,
+  );
 }
 
 /** A file name as a title: without its ending, dashes and underscores as spaces. */

@@ -2,13 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
-/** Small pictures that can be made again at any time, by footage, kind and number. */
+/** Small files that can be made again at any time, by footage, kind and number. */
 export class PictureCache {
   constructor(private readonly cacheDir: string) {}
 
   async get(footage: string, kind: string, index: number): Promise<Buffer | null> {
     try {
-      return await readFile(join(this.cacheDir, footage, kind, `${index}.jpg`));
+      return await readFile(join(this.cacheDir, footage, kind, String(index)));
     } catch (error) {
       if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
       throw error;
@@ -22,6 +22,6 @@ export class PictureCache {
     await mkdir(folder, { recursive: true });
     const half = join(folder, `${randomUUID()}.half`);
     await writeFile(half, bytes);
-    await rename(half, join(folder, `${index}.jpg`));
+    await rename(half, join(folder, String(index)));
   }
 }

@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { MessageChannel } from 'node:worker_threads';
 import type { TrialView } from '@muted-pond/core/api';
-import type { Recipe } from '@muted-pond/core/recipe';
+import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION } from '@muted-pond/core/render';
 import {
   Inject,
@@ -11,8 +11,8 @@ import {
   type OnApplicationShutdown,
 } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { filter, firstValueFrom } from 'rxjs';
 import { In, type Repository } from 'typeorm';
-import { FootageService } from '../footage/index.js';
 import type { MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound, Problem, toProblem } from '../problems/index.js';
@@ -43,7 +43,6 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
 
   constructor(
     @InjectRepository(Trial) private readonly trials: Repository<Trial>,
-    @Inject(FootageService) private readonly footage: FootageService,
     @Inject(PiecesService) private readonly pieces: PiecesService,
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(WorkerPool) private readonly pool: WorkerPool,
@@ -88,7 +87,8 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     if (same) await this.remove(same);
     await this.cancelUnfinished(pieceId);
 
-    const source = await this.footage.get(recipe.sources[0].hash);
+    const files = await this.pieces.filesOf(recipe);
+    const layers = await this.pieces.layersOf(recipe);
     const row = await this.trials.save({
       id: randomUUID(),
       pieceId,
@@ -107,13 +107,22 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       progress: { done: 0, doing: 'waiting for its turn' },
     });
     this.tell(row);
-    void this.make(row, {
-      path: this.blobs.pathOf(source.hash),
-      name: source.name,
-      facts: source.facts,
-      recipe,
-    });
+    void this.make(row, { files, layers, recipe });
     return this.view(row);
+  }
+
+  /** Resolves when a trial is no longer in the making, whichever way that ended. */
+  async finished(id: string): Promise<void> {
+    if (!this.making.has(id)) return;
+    await firstValueFrom(
+      this.events.stream.pipe(
+        filter(
+          (event) =>
+            (event.type === 'trial' && event.trial.id === id && !UNFINISHED.includes(event.trial.state)) ||
+            (event.type === 'trial-gone' && event.id === id),
+        ),
+      ),
+    );
   }
 
   /** Stops it if it is being made, and forgets it. */
@@ -213,7 +222,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       piece: row.pieceId,
       letter: letterOf(row.ordinal),
       state: making && row.state === 'waiting' && making.progress.done > 0 ? 'working' : row.state,
-      recipe: row.recipe,
+      recipe: upToDate(row.recipe),
       figures: row.figures,
       problem: row.problem,
       progress: UNFINISHED.includes(row.state) && making ? making.progress : null,
@@ -224,6 +233,12 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
   private tell(row: Trial): void {
     this.events.tell({ type: 'trial', trial: this.view(row) });
   }
+}
+
+/** A recipe kept with an older trial, as today's interface reads it. */
+function upToDate(recipe: Recipe): Recipe {
+  const reading = readRecipe(recipe);
+  return reading.type === 'ok' ? reading.recipe : recipe;
 }
 
 /** The recipe names its sources by hash, so recipe and engine version say it all. */

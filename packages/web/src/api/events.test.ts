@@ -23,8 +23,8 @@ it('news of trials flow into the list of their piece: changed, added, taken away
 
 it('news of a strip change only its footage', () => {
   const client = new QueryClient();
-  const strip = { count: 48, coarse: 3, exact: 0 };
-  client.setQueryData(keys.footage('f'), { id: 'f', strip: { count: 48, coarse: 0, exact: 0 } });
+  const strip = { count: 48, made: 3 };
+  client.setQueryData(keys.footage('f'), { id: 'f', strip: { count: 48, made: 0 } });
   takeEvent(client, { type: 'footage', footage: 'f', strip });
   takeEvent(client, { type: 'footage', footage: 'g', strip });
   expect(client.getQueryData<FootageView>(keys.footage('f'))?.strip).toEqual(strip);

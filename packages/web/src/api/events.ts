@@ -22,6 +22,9 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
         old ? { ...old, strip: event.strip } : old,
       );
       break;
+    case 'activity':
+      void client.invalidateQueries({ queryKey: keys.activity(event.footage) });
+      break;
     case 'trial':
       placeTrial(client, event.trial);
       break;

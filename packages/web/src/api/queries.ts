@@ -29,6 +29,7 @@ export const keys = {
   allFootage: ['footage'] as const,
   footage: (id: string) => ['footage', id] as const,
   times: (id: string) => ['footage', id, 'times'] as const,
+  activity: (id: string) => ['footage', id, 'activity'] as const,
 };
 
 export const usePieces = () =>
@@ -64,21 +65,49 @@ export const useAllFootage = () =>
     staleTime: 0,
   });
 
-export const useFootage = (id: string) =>
-  useQuery({ queryKey: keys.footage(id), queryFn: () => callApi<FootageView>('GET', `footage/${id}`) });
+const footageQuery = (id: string) => ({
+  queryKey: keys.footage(id),
+  queryFn: () => callApi<FootageView>('GET', `footage/${id}`),
+});
 
-export const useTimes = (id: string) =>
-  useQuery({
-    queryKey: keys.times(id),
-    queryFn: () => callApi<FootageTimes>('GET', `footage/${id}/times`),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+const timesQuery = (id: string) => ({
+  queryKey: keys.times(id),
+  queryFn: () => callApi<FootageTimes>('GET', `footage/${id}/times`),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const useFootage = (id: string) => useQuery(footageQuery(id));
+export const useTimes = (id: string) => useQuery(timesQuery(id));
+
+/** A file and when its frames are shown. */
+export interface OpenFile {
+  readonly view: FootageView;
+  readonly times: FootageTimes;
+}
+
+/** Asks for what is not known of a file yet. */
+export async function openFile(id: string): Promise<OpenFile> {
+  const [view, times] = await Promise.all([
+    queryClient.fetchQuery(footageQuery(id)),
+    queryClient.fetchQuery(timesQuery(id)),
+  ]);
+  return { view, times };
+}
 
 export const createPiece = (piece: NewPiece) => callApi<PieceView>('POST', 'pieces', piece);
 export const savePiece = (id: string, save: PieceSave) => callApi<PieceView>('PUT', `pieces/${id}`, save);
 export const requestTrial = (piece: string, recipe: Recipe) =>
   callApi<TrialView>('POST', `pieces/${piece}/trials`, { recipe });
 export const deleteTrial = (id: string) => callApi<void>('DELETE', `trials/${id}`);
+
+/** All files of a piece as it is opened. */
+export const useOpenFiles = (hashes: readonly string[]) =>
+  useQuery({
+    queryKey: ['open-files', hashes],
+    queryFn: () => Promise.all(hashes.map(openFile)),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
 
 /** Changes to the shelf; the list is read again after each. */
 export function useShelfChanges() {
@@ -109,5 +138,24 @@ export function trialFileUrl(id: string, saveAs?: string): string {
   return `/api/trials/${id}/file${saveAs ? `?saveAs=${encodeURIComponent(saveAs)}` : ''}`;
 }
 
-export const stripUrl = (footage: string, place: number, version: string) =>
-  `/api/footage/${footage}/strip/${place}?${version}`;
+/** Changes to the library; it is read again after each. */
+export function useLibraryChanges() {
+  const client = useQueryClient();
+  const again = { onSettled: () => client.invalidateQueries({ queryKey: keys.allFootage, exact: true }) };
+  const remove = useMutation({
+    mutationFn: (id: string) => callApi<void>('DELETE', `footage/${id}`),
+    ...again,
+  });
+  const restore = useMutation({
+    mutationFn: (id: string) => callApi<FootageView>('POST', `footage/${id}/restore`),
+    ...again,
+  });
+  return { remove, restore };
+}
+
+/** The addresses of pictures below `/api/footage/`: a working frame, a small one, and one of the strip's places. */
+export const frameKey = (footage: string, frame: number) => `${footage}/frames/${frame}`;
+export const frameUrl = (footage: string, frame: number) => `/api/footage/${frameKey(footage, frame)}`;
+export const smallUrl = (footage: string, frame: number) => `/api/footage/${footage}/small/${frame}`;
+
+export const stripUrl = (footage: string, place: number) => `/api/footage/${footage}/strip/${place}`;

@@ -1,10 +1,12 @@
 import { ActionIcon, Menu, TextInput } from '@mantine/core';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
-import { spanSeconds } from '@muted-pond/core/timing';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { loopOf } from '@muted-pond/core/render';
+import { type FrameTimes, reelCentiseconds } from '@muted-pond/core/timing';
 import { IconCopy, IconDots, IconPencil, IconTrash } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { stripUrl, trialFileUrl, useFootage, useTimes } from '../api/queries.js';
+import { frameUrl, trialFileUrl, useFootage, useTimes } from '../api/queries.js';
 import { formatBytes, formatRate, formatSeconds } from '../ui/format.js';
 import classes from './shelf.module.css';
 
@@ -19,19 +21,9 @@ interface PieceCardProps {
 
 export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: PieceCardProps) {
   const [renaming, setRenaming] = useState(false);
-  const source = piece.recipe.sources[0].hash;
-  const footage = useFootage(source);
-  const times = useTimes(source);
-  const { weigh, span } = piece.recipe;
-  const strip = footage.data?.strip;
-  const middle = strip
-    ? Math.floor((((span.start + span.end) / 2) * strip.count) / (footage.data?.frameCount ?? 1))
-    : 0;
-  const picture = trial
-    ? trialFileUrl(trial.id)
-    : strip && strip.coarse > middle
-      ? stripUrl(source, middle, String(strip.exact))
-      : null;
+  const still = usePieceStill(piece);
+  const picture = trial ? trialFileUrl(trial.id) : still;
+  const open = `/pieces/${piece.id}/${trial ? 'weigh' : 'cut'}`;
   const finishName = (name: string) => {
     setRenaming(false);
     if (name.trim() && name.trim() !== piece.name) onRename(name.trim());
@@ -39,11 +31,7 @@ export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: Pie
 
   return (
     <article className={classes.card}>
-      <Link
-        to={`/pieces/${piece.id}/${trial ? 'weigh' : 'cut'}`}
-        className={classes.picture}
-        aria-label={`Open ${piece.name}`}
-      >
+      <Link to={open} className={classes.picture} aria-label={`Open ${piece.name}`}>
         {picture && <img src={picture} alt="" draggable={false} />}
         <span
           className={classes.weight}
@@ -67,7 +55,11 @@ export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: Pie
             }}
           />
         ) : (
-          <h3>{piece.name}</h3>
+          <h3>
+            <Link to={open} tabIndex={-1}>
+              {piece.name}
+            </Link>
+          </h3>
         )}
         <Menu position="bottom-end" withinPortal>
           <Menu.Target>
@@ -88,10 +80,55 @@ export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: Pie
           </Menu.Dropdown>
         </Menu>
       </div>
-      <p className={classes.facts}>
-        {times.data ? formatSeconds(spanSeconds(times.data, span)) : '…'} · {formatRate(weigh.frameRate)} fps
-        · {footage.data?.name ?? '…'}
-      </p>
+      <PieceFacts piece={piece} />
     </article>
   );
+}
+
+/** The picture of a piece that has no file yet: the frame in the middle of its span. */
+function usePieceStill({ recipe }: PieceView): string {
+  const [source] = recipe.sources;
+  const middle = Math.floor((recipe.span.start + recipe.span.end) / 2);
+  return source.kind === 'stills' ? frameUrl(source.pictures[0].hash, 0) : frameUrl(source.hash, middle);
+}
+
+/** Its length, its rate, and what it is made from. */
+function PieceFacts({ piece }: { piece: PieceView }) {
+  const { recipe } = piece;
+  const [source] = recipe.sources;
+  if (source.kind === 'footage') return <FootageFacts piece={piece} hash={source.hash} />;
+  const { pictures, delayCs } = source;
+  const times = {
+    starts: pictures.map((_, index) => (index * delayCs) / 100),
+    duration: (pictures.length * delayCs) / 100,
+  };
+  return (
+    <p className={classes.facts}>
+      {pictures.length === 1 ? '1 picture' : `${pictures.length} pictures`} · {roundLength(recipe, times)}
+    </p>
+  );
+}
+
+function FootageFacts({ piece, hash }: { piece: PieceView; hash: string }) {
+  const footage = useFootage(hash);
+  const times = useTimes(hash);
+  const { recipe } = piece;
+  const { frameRate } = recipe.weigh;
+  return (
+    <p className={classes.facts}>
+      {times.data ? roundLength(recipe, times.data) : '…'}
+      {frameRate !== 'source' && ` · ${formatRate(frameRate)} fps`} · {footage.data?.name ?? '…'}
+    </p>
+  );
+}
+
+/** How long one round of the loop is seen. */
+function roundLength(recipe: Recipe, times: FrameTimes): string {
+  try {
+    const { reel, round } = loopOf(recipe, { times });
+    return formatSeconds(reelCentiseconds(reel.slice(0, round)) / 100);
+  } catch (error) {
+    if (error instanceof RangeError) return 'no reel';
+    throw error;
+  }
 }

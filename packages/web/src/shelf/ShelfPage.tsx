@@ -1,74 +1,57 @@
 import { Button, FileButton, Kbd, TextInput } from '@mantine/core';
-import { Dropzone } from '@mantine/dropzone';
 import { useHotkeys } from '@mantine/hooks';
-import { notifications } from '@mantine/notifications';
 import type { PieceView } from '@muted-pond/core/api';
+import { sourceHashes } from '@muted-pond/core/recipe';
 import { IconPlus } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
-import { useNavigate } from 'react-router';
-import { createPiece, useAllFootage, usePieces, useShelfChanges, useShownTrials } from '../api/queries.js';
+import { Link, useNavigate } from 'react-router';
+import { useAllFootage, usePieces, useShelfChanges, useShownTrials } from '../api/queries.js';
+import { DropAnywhere } from '../ui/DropAnywhere.js';
 import { Mark, Rings } from '../ui/Mark.js';
-import { tellProblem } from '../ui/notify.js';
-import { NewPieceDialog } from './NewPieceDialog.js';
+import { tellProblem, tellWithUndo } from '../ui/notify.js';
+import { ALL_FILES } from './file-kinds.js';
+import { LibraryList } from './LibraryList.js';
 import { PieceCard } from './PieceCard.js';
 import classes from './shelf.module.css';
+import { takeFiles } from './take-files.js';
 import { UploadList } from './UploadList.js';
-import { bringIn } from './uploads-store.js';
-import { VIDEO_FILES } from './video-files.js';
 
-export function ShelfPage() {
+/** The pieces, or the footage they are made from. Files come in anywhere on the page: dropped, chosen or pasted. */
+export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
   const navigate = useNavigate();
   const pieces = usePieces();
   const trials = useShownTrials();
   const footage = useAllFootage();
   const changes = useShelfChanges();
   const [words, setWords] = useState('');
-  const [choosing, setChoosing] = useState(false);
   const search = useRef<HTMLInputElement>(null);
   useHotkeys([['/', () => search.current?.focus()]]);
 
-  /** One file opens its new piece; of several each gets a piece, and they wait on the shelf. */
-  async function takeFiles(files: File[]): Promise<void> {
-    const made = await Promise.all(
-      files.map(async (file) => {
-        const brought = await bringIn(file);
-        if (!brought) return null;
-        const piece = await createPiece({ footage: brought.id }).catch(tellProblem);
-        return piece ?? null;
-      }),
-    );
+  /** A single new piece is opened; several wait on the shelf. */
+  async function bring(files: File[]): Promise<void> {
+    const made = await takeFiles(files);
     void pieces.refetch();
-    const only = files.length === 1 ? made[0] : null;
-    if (only) navigate(`/pieces/${only.id}/cut`);
+    void footage.refetch();
+    if (made.length !== 1) return;
+    const [piece] = made;
+    navigate(`/pieces/${piece.id}/${piece.recipe.sources[0].kind === 'stills' ? 'gather' : 'cut'}`);
   }
 
   function remove(piece: PieceView): void {
     changes.remove.mutate(piece.id, { onError: tellProblem });
-    notifications.show({
-      id: `deleted-${piece.id}`,
-      autoClose: 10_000,
-      title: `“${piece.name}” is off the shelf`,
-      message: (
-        <Button
-          size="compact-sm"
-          variant="light"
-          onClick={() => {
-            changes.restore.mutate(piece.id, { onError: tellProblem });
-            notifications.hide(`deleted-${piece.id}`);
-          }}
-        >
-          Put it back
-        </Button>
-      ),
-    });
+    tellWithUndo(`“${piece.name}” is off the shelf`, () =>
+      changes.restore.mutate(piece.id, { onError: tellProblem }),
+    );
   }
 
   const wanted = words.trim().toLowerCase();
-  const shown = (pieces.data ?? []).filter((piece) => {
-    const source = footage.data?.find((file) => file.id === piece.recipe.sources[0].hash);
-    return `${piece.name} ${source?.name ?? ''}`.toLowerCase().includes(wanted);
-  });
-
+  const files = footage.data ?? [];
+  const namesOf = (piece: PieceView) =>
+    sourceHashes(piece.recipe).map((hash) => files.find((file) => file.id === hash)?.name ?? '');
+  const shown = (pieces.data ?? []).filter((piece) =>
+    [piece.name, ...namesOf(piece)].join(' ').toLowerCase().includes(wanted),
+  );
+  const shownFiles = files.filter((file) => file.name.toLowerCase().includes(wanted));
   return (
     <>
       <header className={classes.head}>
@@ -85,7 +68,7 @@ export function ShelfPage() {
           onChange={(event) => setWords(event.currentTarget.value)}
           rightSection={<Kbd size="xs">/</Kbd>}
         />
-        <Button color="deep.8" leftSection={<IconPlus size={16} />} onClick={() => setChoosing(true)}>
+        <Button color="deep.8" leftSection={<IconPlus size={16} />} component={Link} to="/footage">
           New piece
         </Button>
       </header>
@@ -94,12 +77,12 @@ export function ShelfPage() {
         <section className={classes.drop}>
           <Rings />
           <div>
-            <h1 className={classes.dropTitle}>Drop a video</h1>
+            <h1 className={classes.dropTitle}>Drop a video, some pictures or an old loop</h1>
             <p className={classes.dropAbout}>
-              MP4, MOV, WebM, MKV, AVI, MPEG, anywhere on this page. It is kept here, on this machine.
+              Anything that plays, anywhere on this page; pasting works too. It is kept here, on this machine.
             </p>
           </div>
-          <FileButton multiple accept={VIDEO_FILES} onChange={(files) => void takeFiles(files)}>
+          <FileButton multiple accept={ALL_FILES} onChange={(files) => void bring(files)}>
             {(props) => (
               <Button {...props} variant="default">
                 Choose files
@@ -109,50 +92,59 @@ export function ShelfPage() {
         </section>
         <UploadList />
 
-        <div className={classes.listHead}>
-          <h2>Pieces</h2>
-          <span>newest first</span>
-        </div>
-        {pieces.isError && <p className={classes.empty}>{pieces.error.message}</p>}
-        {pieces.isSuccess && shown.length === 0 && (
-          <p className={classes.empty}>
-            {wanted
-              ? `No piece and no footage is called “${words.trim()}”.`
-              : 'The shelf is empty. Drop a video above to begin.'}
-          </p>
+        <nav className={classes.listHead} aria-label="What is listed">
+          <Link to="/" aria-current={list === 'pieces' ? 'page' : undefined}>
+            Pieces
+          </Link>
+          <Link to="/footage" aria-current={list === 'footage' ? 'page' : undefined}>
+            Footage
+          </Link>
+          <span>
+            {list === 'pieces'
+              ? 'newest first'
+              : 'click one for a new piece; choose several pictures for one'}
+          </span>
+        </nav>
+        {list === 'pieces' ? (
+          <>
+            {pieces.isError && <p className={classes.empty}>{pieces.error.message}</p>}
+            {pieces.isSuccess && shown.length === 0 && (
+              <p className={classes.empty}>
+                {wanted
+                  ? `No piece and no footage is called “${words.trim()}”.`
+                  : 'The shelf is empty. Drop a video or pictures above to begin.'}
+              </p>
+            )}
+            <div className={classes.grid}>
+              {shown.map((piece) => (
+                <PieceCard
+                  key={piece.id}
+                  piece={piece}
+                  trial={trials.data?.find((trial) => trial.piece === piece.id) ?? null}
+                  onRename={(name) => changes.rename.mutate({ piece, name }, { onError: tellProblem })}
+                  onDuplicate={() => changes.duplicate.mutate(piece.id, { onError: tellProblem })}
+                  onDelete={() => remove(piece)}
+                />
+              ))}
+            </div>
+          </>
+        ) : (
+          <>
+            {footage.isError && <p className={classes.empty}>{footage.error.message}</p>}
+            {footage.isSuccess && shownFiles.length === 0 && (
+              <p className={classes.empty}>
+                {wanted ? `No footage is called “${words.trim()}”.` : 'Nothing here yet. Drop a file above.'}
+              </p>
+            )}
+            <LibraryList footage={shownFiles} pieces={pieces.data ?? []} />
+          </>
         )}
-        <div className={classes.grid}>
-          {shown.map((piece) => (
-            <PieceCard
-              key={piece.id}
-              piece={piece}
-              trial={trials.data?.find((trial) => trial.piece === piece.id) ?? null}
-              onRename={(name) => changes.rename.mutate({ piece, name }, { onError: tellProblem })}
-              onDuplicate={() => changes.duplicate.mutate(piece.id, { onError: tellProblem })}
-              onDelete={() => remove(piece)}
-            />
-          ))}
-        </div>
       </main>
 
-      <Dropzone.FullScreen
-        active
-        aria-label="Drop videos here"
-        onDrop={(files) => void takeFiles(files)}
-        classNames={{ inner: classes.dropInner }}
-      >
-        <div className={classes.everywhere}>
-          <Rings width={160} />
-          <h2>Let go to bring it in</h2>
-        </div>
-      </Dropzone.FullScreen>
-      <NewPieceDialog
-        opened={choosing}
-        onClose={() => setChoosing(false)}
-        onFiles={(files) => {
-          setChoosing(false);
-          void takeFiles(files);
-        }}
+      <DropAnywhere
+        label="Drop files here"
+        words="Let go to bring it in"
+        onFiles={(dropped) => void bring(dropped)}
       />
     </>
   );

@@ -17,7 +17,11 @@ interface UploadsState {
 
 export const uploadsStore = createStore<UploadsState>(() => ({ uploads: [] }));
 
+/** Files sent at once; the others wait. */
+const MOST_AT_ONCE = 3;
 const switches = new Map<number, AbortController>();
+const waiting: (() => void)[] = [];
+let sending = 0;
 let nextId = 1;
 
 /** Sends a file; null when it was cancelled or refused (the list then says why). */
@@ -26,6 +30,7 @@ export async function bringIn(file: File): Promise<FootageView | null> {
   const abort = new AbortController();
   switches.set(id, abort);
   add({ id, name: file.name, share: 0, problem: null });
+  await turn();
   try {
     const footage = await uploadFootage(file, (share) => change(id, { share }), abort.signal);
     dismissUpload(id);
@@ -34,7 +39,15 @@ export async function bringIn(file: File): Promise<FootageView | null> {
     if (abort.signal.aborted) dismissUpload(id);
     else change(id, { problem: error instanceof Error ? error.message : String(error) });
     return null;
+  } finally {
+    sending--;
+    waiting.shift()?.();
   }
+}
+
+async function turn(): Promise<void> {
+  if (sending >= MOST_AT_ONCE) await new Promise<void>((resolve) => waiting.push(resolve));
+  sending++;
 }
 
 /** Cancels it if it is still being sent, and takes it off the list. */

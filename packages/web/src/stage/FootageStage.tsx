@@ -1,94 +1,50 @@
-import type { FootageView } from '@muted-pond/core/api';
-import type { FrameTimes } from '@muted-pond/core/timing';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import type { Size } from '@muted-pond/core/pixels';
+import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
-import { shownRecipe } from '../store/piece-store.js';
+import { useTake } from '../workspace/piece-take.js';
 import { useWorkspace } from '../workspace/workspace-context.js';
-import type { FrameCache } from './frame-cache.js';
-import { frameDue, framesAhead } from './playback.js';
+import { EndsOfSpan } from './EndsOfSpan.js';
+import { StageRoom } from './StageRoom.js';
 import classes from './stage.module.css';
-
-/** Frames fetched ahead of the one that plays. */
-const AHEAD = 14;
+import { TakeCanvas } from './TakeCanvas.js';
+import { usePlaying } from './use-playing.js';
 
 interface FootageStageProps {
-  readonly footage: FootageView;
-  readonly times: FrameTimes;
-  readonly frames: FrameCache;
-  /** Pills and other things laid over the stage. */
+  readonly view: 'whole' | 'framed';
+  /** Wraps the picture in what lies on it: a crop, a hand to move it by. */
+  readonly over?: (picture: ReactNode, shown: Size) => ReactNode;
   readonly children?: ReactNode;
 }
 
-/** The footage itself: a frame by index, or the span looping at true speed. */
-export function FootageStage({ footage, times, frames, children }: FootageStageProps) {
-  const { store, session } = useWorkspace();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-  const playing = useStore(session, (state) => state.playing);
-  const playhead = useStore(session, (state) => state.playhead);
-
-  useEffect(() => {
-    const context = canvas.current?.getContext('2d', { alpha: false });
-    if (!context) return;
-    let current = true;
-    const draw = (bitmap: ImageBitmap) => {
-      if (!current) return;
-      if (context.canvas.width !== bitmap.width || context.canvas.height !== bitmap.height) {
-        context.canvas.width = bitmap.width;
-        context.canvas.height = bitmap.height;
-      }
-      context.drawImage(bitmap, 0, 0);
-      context.canvas.dataset.frame = String(playhead);
-      setProblem(null);
-    };
-    const there = frames.get(playhead);
-    if (there) draw(there);
-    else frames.load(playhead).then(draw, (error: Error) => current && setProblem(error.message));
-    return () => {
-      current = false;
-    };
-  }, [frames, playhead]);
-
-  useEffect(() => {
-    if (!playing) return;
-    let from = session.getState().playhead;
-    let began = performance.now();
-    let due = from;
-    let frameRequest = 0;
-    const tick = (now: number) => {
-      const { span } = shownRecipe(store.getState());
-      const { playhead: seen, seek } = session.getState();
-      // Someone moved the playhead or the span: go on from there.
-      if (seen !== due) {
-        from = seen;
-        began = now;
-      }
-      due = frameDue(times, span, from, (now - began) / 1000);
-      frames.prefetch(framesAhead(span, due, AHEAD));
-      // A frame that is not there yet holds the clock rather than being skipped.
-      if (due !== seen && frames.get(due)) seek(due);
-      else if (due !== seen) {
-        void frames.load(due).catch(() => {});
-        due = seen;
-        from = seen;
-        began = now;
-      }
-      frameRequest = requestAnimationFrame(tick);
-    };
-    frameRequest = requestAnimationFrame(tick);
-    return () => cancelAnimationFrame(frameRequest);
-  }, [playing, times, frames, session, store]);
-
+/** The take itself: a frame by index, the span looping, or both ends of the span while one of them is moved. */
+export function FootageStage({ view, over, children }: FootageStageProps) {
+  const { session } = useWorkspace();
+  const take = useTake();
+  const playhead = useStore(session, (state) => Math.min(state.playhead, take.frameCount - 1));
+  const held = useStore(session, (state) => state.held);
+  usePlaying(take);
   return (
-    <div className={classes.stage} data-testid="stage">
-      <canvas
-        ref={canvas}
-        className={classes.picture}
-        aria-label={`Frame ${playhead} of ${footage.name}`}
-        role="img"
-      />
-      {problem && <p className={classes.problem}>{problem}</p>}
+    <StageRoom
+      view={view}
+      picture={({ way, room, shown, onProblem }) => {
+        if (held) return <EndsOfSpan take={take} way={way} held={held} room={room} />;
+        const picture = (
+          <TakeCanvas
+            take={take}
+            layers={[{ frame: playhead }]}
+            way={way}
+            label={`Frame ${playhead} of ${take.name}`}
+            onProblem={onProblem}
+          />
+        );
+        return (
+          <div className={classes.shown} style={shown}>
+            {over ? over(picture, shown) : picture}
+          </div>
+        );
+      }}
+    >
       {children}
-    </div>
+    </StageRoom>
   );
 }

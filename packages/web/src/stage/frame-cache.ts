@@ -1,12 +1,13 @@
-/** Frames of one footage as bitmaps, fetched by index, the latest wanted first. */
+/** Frames as bitmaps by their keys (see `frameKey`), the latest wanted first. */
 export interface FrameCache {
   /** The bitmap if it is there now. */
-  get(frame: number): ImageBitmap | null;
+  get(frame: string): ImageBitmap | null;
   /** Asks for a frame; resolves when it can be drawn. @throws when it cannot be had. */
-  load(frame: number): Promise<ImageBitmap>;
+  load(frame: string): Promise<ImageBitmap>;
   /** Asks for frames that will be wanted soon; at most a few at a time. */
-  prefetch(frames: readonly number[]): void;
-  close(): void;
+  prefetch(frames: readonly string[]): void;
+  /** Gives all memory back; what is asked for afterwards is fetched anew. */
+  clear(): void;
 }
 
 /** Bitmaps kept; at 960 px each is 2 MB. */
@@ -15,15 +16,14 @@ const MOST_BITMAPS = 140;
 const MOST_BLOBS = 3000;
 const MOST_PREFETCHES = 4;
 
-export function createFrameCache(urlOf: (frame: number) => string): FrameCache {
-  const bitmaps = new Map<number, ImageBitmap>();
-  const blobs = new Map<number, Blob>();
-  const loading = new Map<number, Promise<ImageBitmap>>();
-  let soon: number[] = [];
+export function createFrameCache(urlOf: (frame: string) => string): FrameCache {
+  const bitmaps = new Map<string, ImageBitmap>();
+  const blobs = new Map<string, Blob>();
+  const loading = new Map<string, Promise<ImageBitmap>>();
+  let soon: string[] = [];
   let prefetching = 0;
-  let closed = false;
 
-  function keep(frame: number, bitmap: ImageBitmap): void {
+  function keep(frame: string, bitmap: ImageBitmap): void {
     bitmaps.get(frame)?.close();
     bitmaps.set(frame, bitmap);
     for (const [oldest, old] of bitmaps) {
@@ -33,18 +33,18 @@ export function createFrameCache(urlOf: (frame: number) => string): FrameCache {
     }
   }
 
-  async function fetchBlob(frame: number): Promise<Blob> {
+  async function fetchBlob(frame: string): Promise<Blob> {
     const kept = blobs.get(frame);
     if (kept) return kept;
     const response = await fetch(urlOf(frame));
-    if (!response.ok) throw new Error(`Frame ${frame} cannot be shown.`);
+    if (!response.ok) throw new Error(await reasonOf(response));
     const blob = await response.blob();
     blobs.set(frame, blob);
-    if (blobs.size > MOST_BLOBS) blobs.delete(blobs.keys().next().value as number);
+    if (blobs.size > MOST_BLOBS) blobs.delete(blobs.keys().next().value as string);
     return blob;
   }
 
-  function load(frame: number): Promise<ImageBitmap> {
+  function load(frame: string): Promise<ImageBitmap> {
     const there = bitmaps.get(frame);
     if (there) {
       bitmaps.delete(frame);
@@ -56,8 +56,7 @@ export function createFrameCache(urlOf: (frame: number) => string): FrameCache {
     const promise = fetchBlob(frame)
       .then((blob) => createImageBitmap(blob))
       .then((bitmap) => {
-        if (closed) bitmap.close();
-        else keep(frame, bitmap);
+        keep(frame, bitmap);
         return bitmap;
       })
       .finally(() => loading.delete(frame));
@@ -66,8 +65,8 @@ export function createFrameCache(urlOf: (frame: number) => string): FrameCache {
   }
 
   function pump(): void {
-    while (!closed && prefetching < MOST_PREFETCHES && soon.length > 0) {
-      const frame = soon.shift() as number;
+    while (prefetching < MOST_PREFETCHES && soon.length > 0) {
+      const frame = soon.shift() as string;
       if (bitmaps.has(frame) || loading.has(frame)) continue;
       prefetching++;
       load(frame)
@@ -86,11 +85,18 @@ export function createFrameCache(urlOf: (frame: number) => string): FrameCache {
       soon = [...frames];
       pump();
     },
-    close() {
-      closed = true;
+    clear() {
+      soon = [];
       for (const bitmap of bitmaps.values()) bitmap.close();
       bitmaps.clear();
       blobs.clear();
     },
   };
+}
+
+/** The server's sentence, where it has one. */
+async function reasonOf(response: Response): Promise<string> {
+  const body: unknown = await response.json().catch(() => null);
+  const title = (body as { title?: unknown } | null)?.title;
+  return typeof title === 'string' ? title : 'This frame cannot be shown.';
 }

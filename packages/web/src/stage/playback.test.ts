@@ -33,27 +33,32 @@ describe('the frame cache', () => {
     let asked = 0;
     vi.stubGlobal('fetch', async (url: string) => {
       asked++;
-      return { ok: !url.endsWith('/9'), blob: async () => url };
+      return {
+        ok: !url.endsWith('/9'),
+        blob: async () => url,
+        json: async () => ({ title: 'Frame 9 is damaged.' }),
+      };
     });
     vi.stubGlobal('createImageBitmap', async (url: string) => {
       const frame = Number(url.split('/').at(-1));
       return { frame, close: () => closed.push(frame) };
     });
     try {
-      const cache = createFrameCache((frame) => `frames/${frame}`);
-      expect(cache.get(3)).toBeNull();
-      const [first, second] = await Promise.all([cache.load(3), cache.load(3)]);
+      const cache = createFrameCache((key) => `frames/${key}`);
+      expect(cache.get('3')).toBeNull();
+      const [first, second] = await Promise.all([cache.load('3'), cache.load('3')]);
       expect(first).toBe(second);
-      expect(cache.get(3)).toBe(first);
+      expect(cache.get('3')).toBe(first);
       expect(asked).toBe(1);
-      await expect(cache.load(9)).rejects.toThrow('Frame 9 cannot be shown');
-      for (let frame = 10; frame < 200; frame++) await cache.load(frame);
-      expect(cache.get(3)).toBeNull();
+      await expect(cache.load('9')).rejects.toThrow('Frame 9 is damaged.');
+      for (let frame = 10; frame < 200; frame++) await cache.load(String(frame));
+      expect(cache.get('3')).toBeNull();
       expect(closed).toContain(3);
       const before = asked;
-      await cache.load(3);
+      await cache.load('3');
       expect(asked).toBe(before);
-      cache.close();
+      cache.clear();
+      expect(cache.get('199')).toBeNull();
       expect(closed.length).toBeGreaterThan(150);
     } finally {
       vi.unstubAllGlobals();

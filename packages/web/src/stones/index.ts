@@ -1,6 +1,8 @@
 import { cutStone } from './cut/cut-stone.js';
 import { gatherStone } from './gather/gather-stone.js';
+import { loopStone } from './loop/loop-stone.js';
 import { sendStone } from './send/send-stone.js';
+import { stillStone } from './still/still-stone.js';
 import type { Stone } from './stone.js';
 import { weighStone } from './weigh/weigh-stone.js';
 
@@ -8,19 +10,8 @@ import { weighStone } from './weigh/weigh-stone.js';
 export const STONES: readonly Stone[] = [
   gatherStone,
   cutStone,
-  {
-    id: 'loop',
-    name: 'Loop',
-    built: false,
-    about:
-      'Here the end will meet the start: the places where the footage already meets itself, and the ways to join it. Until then the span repeats with a plain cut.',
-  },
-  {
-    id: 'still',
-    name: 'Still',
-    built: false,
-    about: 'Here everything will be held still except where you stir. Until then the whole picture moves.',
-  },
+  loopStone,
+  stillStone,
   {
     id: 'dress',
     name: 'Dress',

@@ -90,6 +90,17 @@ describe('saving by itself', () => {
     expect(autosave.state.getState().type).toBe('saved');
   });
 
+  it('never sends two saves from one revision, however many ask at once', async () => {
+    const { outside, autosave, setWidth } = open();
+    setWidth(300);
+    const first = autosave.flush();
+    setWidth(310);
+    await Promise.all([first, autosave.flush(), autosave.flush(), autosave.flush()]);
+    expect(outside.saves.map((save) => save.revision)).toEqual([4, 5]);
+    expect(outside.saves[1].recipe.weigh.width).toBe(310);
+    expect(autosave.state.getState().type).toBe('saved');
+  });
+
   it('stops at a conflict until one side is chosen: mine', async () => {
     const { outside, autosave, setWidth } = open();
     const theirs = { ...opened, name: 'Their dusk', revision: 9 };

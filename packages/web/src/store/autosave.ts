@@ -70,7 +70,8 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
 
   async function flush(): Promise<void> {
     takeBack();
-    if (running) await running;
+    // Of several that wait, one saves; the others wait again, or two would name the same revision.
+    while (running) await running;
     if (!isDirty() || state.getState().type === 'conflict') return;
     running = saveOnce().finally(() => {
       running = null;

@@ -1,15 +1,37 @@
 import { createStore, type StoreApi } from 'zustand';
 
+export const SPEEDS = [1, 0.5, 0.25] as const;
+export type Speed = (typeof SPEEDS)[number];
+
+/** Which part of the take the strip shows, seconds. */
+export interface StripView {
+  readonly from: number;
+  readonly to: number;
+}
+
 /** What belongs to this window only: never saved with the piece, never undone. */
 export interface SessionState {
-  /** The source frame on the stage. */
+  /** The frame of the take on the stage. */
   readonly playhead: number;
   readonly playing: boolean;
+  /** The frame of the reel's round on the stage, for the stones that work on the reel. */
+  readonly place: number;
+  /** What ← and → step through. */
+  readonly walk: 'take' | 'reel';
+  /** How fast the span plays for looking. */
+  readonly speed: Speed;
   /** While a span handle is held: which one. */
   readonly held: 'start' | 'end' | null;
+  /** Null shows the whole take. */
+  readonly stripView: StripView | null;
   seek(frame: number): void;
+  /** Shows a frame of the reel, and the take's frame with it. */
+  seekReel(place: number, frame: number): void;
+  walkOn(walk: 'take' | 'reel'): void;
   setPlaying(playing: boolean): void;
+  setSpeed(speed: Speed): void;
   hold(handle: 'start' | 'end' | null): void;
+  showStrip(view: StripView | null): void;
 }
 
 export type SessionStore = StoreApi<SessionState>;
@@ -18,10 +40,18 @@ export function createSessionStore(playhead: number): SessionStore {
   return createStore<SessionState>()((set) => ({
     playhead,
     playing: true,
+    place: 0,
+    walk: 'take',
+    speed: 1,
     held: null,
+    stripView: null,
     seek: (frame) => set({ playhead: frame }),
+    seekReel: (place, frame) => set({ place, playhead: frame }),
+    walkOn: (walk) => set({ walk }),
     setPlaying: (playing) => set({ playing }),
+    setSpeed: (speed) => set({ speed }),
     hold: (held) => set({ held }),
+    showStrip: (stripView) => set({ stripView }),
   }));
 }
 

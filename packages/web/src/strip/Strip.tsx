@@ -1,41 +1,47 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks';
-import type { FootageView } from '@muted-pond/core/api';
-import {
-  boundaryTime,
-  type FrameTimes,
-  fitSpan,
-  frameAt,
-  nearestBoundary,
-  type Span,
-} from '@muted-pond/core/timing';
-import { type PointerEvent as ReactPointerEvent, useRef } from 'react';
+import { boundaryTime, fitSpan, frameAt, nearestBoundary, type Span } from '@muted-pond/core/timing';
+import { type ReactNode, type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
 import { useStore } from 'zustand';
-import { stripUrl } from '../api/queries.js';
+import { useFootage } from '../api/queries.js';
 import { shownRecipe } from '../store/piece-store.js';
 import { formatClock, formatRate, formatSeconds } from '../ui/format.js';
+import { type PieceTake, useTake } from '../workspace/piece-take.js';
 import { useWorkspace } from '../workspace/workspace-context.js';
 import { SpanHandle } from './SpanHandle.js';
+import { StripMap } from './StripMap.js';
+import { StripPictures } from './StripPictures.js';
+import { type Mark, markNear } from './snap.js';
 import classes from './strip.module.css';
+import { useStripControls, useStripView } from './use-strip-view.js';
 
 interface StripProps {
-  readonly footage: FootageView;
-  readonly times: FrameTimes;
+  /** Beneath the span's stones. */
+  readonly children?: ReactNode;
+  /** Between the head and the pictures. */
+  readonly above?: ReactNode;
+  /** At the right of the head, instead of how close the strip is. */
+  readonly tools?: ReactNode;
 }
 
-/** The whole take as pictures: scrub by dragging; the two stones beneath are the span's start and end. */
-export function Strip({ footage, times }: StripProps) {
+/** The take as pictures: scrub by dragging, closer and wider by the wheel; the two stones beneath are the span's ends. */
+export function Strip({ children, above, tools }: StripProps) {
   const { store, session } = useWorkspace();
+  const take = useTake();
+  const { times, frameCount } = take;
   const band = useRef<HTMLDivElement>(null);
   const { ref: measure, width, height } = useElementSize<HTMLDivElement>();
   const setBand = useMergedRef(band, measure);
   const span = useStore(store, (state) => shownRecipe(state).span);
   const playhead = useStore(session, (state) => state.playhead);
-  const { strip } = footage;
+  const view = useStripView();
+  const [caughtBy, setCaughtBy] = useState<string | null>(null);
+  useStripControls(band);
 
-  const share = (boundary: number) => boundaryTime(times, boundary) / times.duration;
+  const length = view.to - view.from;
+  const share = (boundary: number) => (boundaryTime(times, boundary) - view.from) / length;
   const secondsAt = (clientX: number): number => {
     const box = band.current?.getBoundingClientRect();
-    return box ? Math.max(0, ((clientX - box.left) / box.width) * times.duration) : 0;
+    return box ? Math.max(0, view.from + ((clientX - box.left) / box.width) * length) : 0;
   };
 
   function scrub(event: ReactPointerEvent<HTMLDivElement>): void {
@@ -45,25 +51,31 @@ export function Strip({ footage, times }: StripProps) {
     seek(frameAt(times, secondsAt(event.clientX)));
   }
 
-  const dragTo = (which: 'start' | 'end', boundary: number) =>
+  function dragTo(which: 'start' | 'end', clientX: number, free: boolean): void {
+    const wanted = nearestBoundary(times, secondsAt(clientX));
+    const marks = free ? [] : marksFor(which, span, playhead, take);
+    const caught = markNear(marks, wanted, (a, b) => (share(a) - share(b)) * width);
+    setCaughtBy(caught?.name ?? null);
+    previewEnd(which, caught?.boundary ?? wanted);
+  }
+
+  const previewEnd = (which: 'start' | 'end', boundary: number) =>
     store
       .getState()
-      .preview((recipe) => ({ ...recipe, span: moveSpan(recipe.span, which, boundary, footage.frameCount) }));
+      .preview((recipe) => ({ ...recipe, span: moveSpan(recipe.span, which, boundary, frameCount) }));
 
+  const percent = (value: number) => `${Math.max(0, Math.min(1, value)) * 100}%`;
+  const room = height > 0 ? width / (height * (take.size.width / take.size.height)) : 1;
   return (
     <section className={classes.strip} aria-label="Footage strip">
       <div className={classes.head}>
-        <strong>{footage.name}</strong>
-        <span>
-          {footage.frameCount} frames · {formatSeconds(footage.seconds)} · {formatRate(footage.frameRate)} fps
-          {footage.variableRate ? ' on average, varying' : ''}
-        </span>
+        <strong>{take.name}</strong>
+        <TakeFigures take={take} />
         <span className={classes.headRight}>
-          {strip.exact < strip.count
-            ? `reading the footage: ${Math.max(strip.coarse, strip.exact)} of ${strip.count} pictures`
-            : `1 s = ${Math.round(width / times.duration)} px`}
+          {tools ?? <StripState take={take} pxPerSecond={width / length} />}
         </span>
       </div>
+      {above}
       <div
         ref={setBand}
         className={classes.band}
@@ -74,32 +86,21 @@ export function Strip({ footage, times }: StripProps) {
         }}
         onPointerMove={scrub}
       >
-        <div className={classes.pictures} aria-hidden="true">
-          {shownPlaces(strip.count, width / (height * (footage.width / footage.height))).map((place) => (
-            <div key={place} className={classes.place}>
-              {place < Math.max(strip.coarse, strip.exact) && (
-                <img
-                  src={stripUrl(footage.id, place, place < strip.exact ? 'exact' : 'rough')}
-                  alt=""
-                  draggable={false}
-                />
-              )}
-            </div>
-          ))}
-        </div>
-        <div className={classes.outside} style={{ left: 0, width: `${share(span.start) * 100}%` }} />
-        <div className={classes.outside} style={{ left: `${share(span.end) * 100}%`, right: 0 }} />
+        <StripPictures take={take} view={view} room={room} />
+        <div className={classes.outside} style={{ left: 0, width: percent(share(span.start)) }} />
+        <div className={classes.outside} style={{ left: percent(share(span.end)), right: 0 }} />
         <div
           className={classes.playhead}
-          style={{ left: `${(share(playhead) + share(playhead + 1)) * 50}%` }}
+          hidden={share(playhead + 1) <= 0 || share(playhead) >= 1}
+          style={{ left: percent((share(playhead) + share(playhead + 1)) / 2) }}
         />
       </div>
       <div className={classes.stones}>
         <div
           className={classes.path}
           style={{
-            left: `${share(span.start) * 100}%`,
-            width: `${(share(span.end) - share(span.start)) * 100}%`,
+            left: percent(share(span.start)),
+            right: `calc(100% - ${percent(share(span.end))})`,
           }}
         />
         {(['start', 'end'] as const).map((which) => (
@@ -109,25 +110,74 @@ export function Strip({ footage, times }: StripProps) {
             share={share(span[which])}
             boundary={span[which]}
             frame={which === 'start' ? span.start : span.end - 1}
-            limits={which === 'start' ? [0, span.end - 1] : [span.start + 1, footage.frameCount]}
-            footage={footage.id}
+            limits={which === 'start' ? [0, span.end - 1] : [span.start + 1, frameCount]}
             clock={formatClock(boundaryTime(times, span[which]))}
-            boundaryAt={(clientX) => nearestBoundary(times, secondsAt(clientX))}
-            onHold={(held) => session.getState().hold(held ? which : null)}
-            onDrag={(boundary) => dragTo(which, boundary)}
+            caughtBy={caughtBy}
+            onHold={(held) => {
+              setCaughtBy(null);
+              session.getState().hold(held ? which : null);
+            }}
+            onDrag={(clientX, free) => dragTo(which, clientX, free)}
+            onStep={(boundary) => {
+              previewEnd(which, boundary);
+              store.getState().keepDraft();
+            }}
             onKeep={() => store.getState().keepDraft()}
             onCancel={() => store.getState().dropDraft()}
           />
         ))}
       </div>
+      {children}
+      <StripMap />
     </section>
   );
 }
 
-/** Which of the strip's pictures fit side by side in their own shape, equally spaced. */
-function shownPlaces(count: number, room: number): number[] {
-  const shown = Math.max(1, Math.min(count, Math.round(room) || 1));
-  return Array.from({ length: shown }, (_, i) => Math.floor(((i + 0.5) * count) / shown));
+function TakeFigures({ take }: { take: PieceTake }) {
+  const { frameCount, times, frameRate, footage } = take;
+  return (
+    <span>
+      {frameCount} {frameCount === 1 ? 'frame' : 'frames'} · {formatSeconds(times.duration)} ·{' '}
+      {formatRate(frameRate)} fps{footage?.variableRate ? ' on average, varying' : ''}
+    </span>
+  );
+}
+
+/** How far the footage is read; then how close the strip is. */
+function StripState({ take, pxPerSecond }: { take: PieceTake; pxPerSecond: number }) {
+  return take.footage ? (
+    <FootageState id={take.footage.id} pxPerSecond={pxPerSecond} />
+  ) : (
+    <Closeness px={pxPerSecond} />
+  );
+}
+
+function FootageState({ id, pxPerSecond }: { id: string; pxPerSecond: number }) {
+  const strip = useFootage(id).data?.strip;
+  if (!strip || strip.made >= strip.count) return <Closeness px={pxPerSecond} />;
+  return `reading the footage: ${strip.made} of ${strip.count} pictures`;
+}
+
+function Closeness({ px }: { px: number }) {
+  return `1 s = ${px >= 10 ? Math.round(px) : px.toFixed(1)} px`;
+}
+
+/** What a handle stops at: the frame on the stage, and lengths of whole and half seconds. */
+function marksFor(which: 'start' | 'end', span: Span, playhead: number, take: PieceTake): Mark[] {
+  const { times, frameCount } = take;
+  const marks: Mark[] = [
+    { boundary: which === 'start' ? playhead : playhead + 1, name: 'the frame on the stage' },
+    { boundary: which === 'start' ? 0 : frameCount, name: which === 'start' ? 'the beginning' : 'the end' },
+  ];
+  const fixed = boundaryTime(times, which === 'start' ? span.end : span.start);
+  const direction = which === 'start' ? -1 : 1;
+  for (let seconds = 0.5; seconds <= Math.min(20, times.duration); seconds += 0.5) {
+    const at = fixed + direction * seconds;
+    if (at >= 0 && at <= times.duration) {
+      marks.push({ boundary: nearestBoundary(times, at), name: `${seconds} s long` });
+    }
+  }
+  return marks;
 }
 
 function moveSpan(span: Span, which: 'start' | 'end', boundary: number, frameCount: number): Span {

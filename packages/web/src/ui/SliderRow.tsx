@@ -9,13 +9,17 @@ interface SliderRowProps {
   readonly min: number;
   readonly max: number;
   readonly step?: number;
+  /** Bounds of the typed number, where they are wider than the slider's. */
+  readonly widest?: readonly [number, number];
   /** What the number means at its ends, for those who hear the page. */
   readonly hint?: string;
   readonly onChange: (value: number) => void;
 }
 
 /** A number by hand or by keys. The change counts when the hand lets go. */
-export function SliderRow({ label, unit, value, min, max, step = 1, hint, onChange }: SliderRowProps) {
+export function SliderRow(props: SliderRowProps) {
+  const { label, unit, value, min, max, step = 1, hint, onChange } = props;
+  const [lowest, highest] = props.widest ?? [min, max];
   const [held, setHeld] = useState(value);
   useEffect(() => setHeld(value), [value]);
   return (
@@ -40,13 +44,13 @@ export function SliderRow({ label, unit, value, min, max, step = 1, hint, onChan
         variant="unstyled"
         hideControls
         suffix={unit}
-        min={min}
-        max={max}
+        min={lowest}
+        max={highest}
         step={step}
         clampBehavior="blur"
         value={held}
         onChange={(next) => typeof next === 'number' && setHeld(next)}
-        onBlur={() => held !== value && onChange(Math.max(min, Math.min(max, held)))}
+        onBlur={() => held !== value && onChange(Math.max(lowest, Math.min(highest, held)))}
         onKeyDown={(event) => {
           if (event.key === 'Enter') event.currentTarget.blur();
           if (event.key === 'Escape') setHeld(value);

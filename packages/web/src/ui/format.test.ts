@@ -1,7 +1,7 @@
-import { expect, it } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { fileNameOf } from '../stones/send/file-name.js';
 import { pageSnippet } from '../stones/send/snippet.js';
-import { formatBytes, formatClock, formatRate, formatSeconds } from './format.js';
+import { formatBytes, formatClock, formatRate, formatSeconds, ordinal } from './format.js';
 
 it('weights in three figures, never rounded up to the next unit', () => {
   expect(
@@ -31,4 +31,12 @@ it('a snippet that no name can break out of', () => {
   expect(snippet).toBe(
     '<img src="t%C3%A9%20&amp;%20%221%22.gif" width="480" height="270" alt="&lt;b>&quot;Dusk&quot;&lt;/b>" loading="lazy">',
   );
+});
+
+describe('ordinals', () => {
+  it('know their endings, also from eleven to thirteen', () => {
+    expect([1, 2, 3, 4, 10, 11, 12, 13, 21, 22, 100, 111].map(ordinal)).toEqual(
+      '1st 2nd 3rd 4th 10th 11th 12th 13th 21st 22nd 100th 111th'.split(' '),
+    );
+  });
 });

@@ -24,3 +24,15 @@ export function formatSeconds(seconds: number): string {
 export function formatRate(rate: number): string {
   return String(Number(rate.toFixed(2)));
 }
+
+/** How often a loop is seen, in words. */
+export function playsWords(plays: number): string {
+  if (plays === 0) return 'without end';
+  return plays === 1 ? 'once' : `${plays} times`;
+}
+
+/** 2nd, 3rd, 4th, 11th, 21st. */
+export function ordinal(number: number): string {
+  const isTeen = number % 100 >= 11 && number % 100 <= 13;
+  return `${number}${(!isTeen && ['', 'st', 'nd', 'rd'][number % 10]) || 'th'}`;
+}

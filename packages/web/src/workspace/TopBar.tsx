@@ -88,7 +88,8 @@ function PieceTitle() {
 }
 
 function SaveNote() {
-  const { autosave } = useWorkspace();
+  const workspace = useWorkspace();
+  const { autosave } = workspace;
   const state = useStore(autosave.state);
   switch (state.type) {
     case 'saved':
@@ -106,7 +107,7 @@ function SaveNote() {
         <button
           type="button"
           className={`${classes.title} ${classes.notSaved}`}
-          onClick={() => openConflict(autosave, state.theirs)}
+          onClick={() => openConflict(workspace, state.theirs)}
         >
           Changed elsewhere: choose
         </button>

@@ -1,40 +1,41 @@
 import { Loader } from '@mantine/core';
-import type { FootageTimes, FootageView, PieceView } from '@muted-pond/core/api';
+import type { PieceView } from '@muted-pond/core/api';
+import { sourceHashes } from '@muted-pond/core/recipe';
 import { useEffect, useMemo } from 'react';
 import { useParams } from 'react-router';
-import { savePiece, useFootage, usePiece, useTimes } from '../api/queries.js';
+import { type OpenFile, savePiece, useOpenFiles, usePiece } from '../api/queries.js';
 import { createFrameCache } from '../stage/frame-cache.js';
 import { type BuiltStone, STONES, type Stone } from '../stones/index.js';
 import { UnbuiltScreen } from '../stones/unbuilt/UnbuiltScreen.js';
 import { createAutosave } from '../store/autosave.js';
+import { createFilesStore } from '../store/files-store.js';
 import { createPieceStore } from '../store/piece-store.js';
+import { createSeamStore } from '../store/seam-store.js';
 import { createSessionStore, recallPlace, rememberPlace } from '../store/session-store.js';
 import { LostPage } from '../ui/LostPage.js';
 import { Course } from './Course.js';
+import { pieceTake } from './piece-take.js';
 import { TopBar } from './TopBar.js';
+import { useSeamKeeper } from './use-seam-keeper.js';
 import { useWorkspaceKeys } from './use-workspace-keys.js';
 import classes from './workspace.module.css';
 import { type Workspace, WorkspaceContext } from './workspace-context.js';
 
-/** Opens a piece: reads it, its footage and its times, then hands them to the workspace. */
+/** Opens a piece: reads it and all that is known of its files, then hands them to the workspace. */
 export function WorkspacePage() {
   const { piece: id = '' } = useParams();
   const piece = usePiece(id);
-  const source = piece.data?.recipe.sources[0].hash;
   return (
     <OpenedOr problem={piece.error}>
-      {piece.data && source && <WithFootage key={piece.data.id} piece={piece.data} source={source} />}
+      {piece.data && <WithFiles key={piece.data.id} piece={piece.data} />}
     </OpenedOr>
   );
 }
 
-function WithFootage({ piece, source }: { piece: PieceView; source: string }) {
-  const footage = useFootage(source);
-  const times = useTimes(source);
+function WithFiles({ piece }: { piece: PieceView }) {
+  const files = useOpenFiles(sourceHashes(piece.recipe));
   return (
-    <OpenedOr problem={footage.error ?? times.error}>
-      {footage.data && times.data && <OpenPiece piece={piece} footage={footage.data} times={times.data} />}
-    </OpenedOr>
+    <OpenedOr problem={files.error}>{files.data && <OpenPiece piece={piece} opened={files.data} />}</OpenedOr>
   );
 }
 
@@ -48,23 +49,22 @@ function OpenedOr({ problem, children }: { problem: Error | null; children: Reac
   );
 }
 
-interface OpenPieceProps {
-  readonly piece: PieceView;
-  readonly footage: FootageView;
-  readonly times: FootageTimes;
-}
-
-function OpenPiece({ piece, footage, times }: OpenPieceProps) {
+function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenFile[] }) {
   const { stone: stoneName } = useParams();
   const stone = STONES.find((candidate) => candidate.id === stoneName);
   // Made once for the piece as it was opened; later saves must not make them anew.
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
-  const kept = useMemo(() => {
+  const workspace = useMemo<Workspace>(() => {
     const store = createPieceStore(piece);
-    const start = Math.min(recallPlace(piece.id) ?? piece.recipe.span.start, footage.frameCount - 1);
+    const files = createFilesStore(opened);
+    const { frameCount } = pieceTake(piece.recipe, files.getState().files);
+    const start = Math.min(recallPlace(piece.id) ?? piece.recipe.span.start, frameCount - 1);
     return {
+      pieceId: piece.id,
       store,
+      files,
       session: createSessionStore(start),
+      seams: createSeamStore(),
       autosave: createAutosave(store, piece, {
         save: savePiece,
         later(run, ms) {
@@ -72,16 +72,12 @@ function OpenPiece({ piece, footage, times }: OpenPieceProps) {
           return () => clearTimeout(timer);
         },
       }),
-      frames: createFrameCache((frame) => `/api/footage/${footage.id}/frames/${frame}`),
+      frames: createFrameCache((key) => `/api/footage/${key}`),
     };
-  }, [piece.id, footage.id]);
-  const workspace = useMemo<Workspace>(
-    () => ({ pieceId: piece.id, footage, times, ...kept }),
-    [piece.id, footage, times, kept],
-  );
+  }, [piece.id]);
 
   useEffect(() => {
-    const { autosave, session } = kept;
+    const { autosave, session } = workspace;
     const leave = () => {
       rememberPlace(piece.id, session.getState().playhead);
       void autosave.flush();
@@ -93,8 +89,9 @@ function OpenPiece({ piece, footage, times }: OpenPieceProps) {
       window.removeEventListener('pagehide', leave);
       document.removeEventListener('visibilitychange', onHidden);
       leave();
+      workspace.frames.clear();
     };
-  }, [kept, piece.id]);
+  }, [workspace, piece.id]);
 
   useEffect(() => {
     document.title = `${piece.name} · Muted Pond`;
@@ -113,6 +110,7 @@ function OpenPiece({ piece, footage, times }: OpenPieceProps) {
 
 function Opened({ stone }: { stone: Stone }) {
   useWorkspaceKeys();
+  useSeamKeeper();
   return (
     <div className={classes.workspace}>
       <TopBar>

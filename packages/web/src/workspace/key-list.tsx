@@ -6,12 +6,20 @@ import classes from './workspace.module.css';
 const KEYS: readonly (readonly [keys: readonly string[], does: string])[] = [
   [['Space'], 'play or stop'],
   [['←', '→'], 'one frame back or on; with Shift ten'],
+  [['↑', '↓'], 'the strip closer or wider; Home shows all of it'],
   [['S'], 'the span starts at this frame'],
   [['E'], 'the span ends with this frame'],
   [['1', '…', '7'], 'the seven stones'],
+  [['G'], 'Loop: the last frame as a ghost over the first; Still: the plate over the reel'],
+  [['D'], 'Loop: what differs between them'],
+  [['L'], 'Loop: play only the joint'],
+  [['Del'], 'Loop, Reel: remove the chosen frames; Ctrl A chooses all, Alt ← → moves them'],
+  [['M'], 'Still: the muted view, or plain'],
+  [['X'], 'Still: stir or calm; − and = make the brush smaller or larger'],
   [['T'], 'make the file now (Weigh, Send)'],
   [['Ctrl', 'Z'], 'undo; with Shift redo'],
   [['Esc'], 'let go of a handle without moving it'],
+  [['Shift'], 'while dragging a handle: pass the marks it stops at'],
   [['?'], 'this list'],
 ];
 

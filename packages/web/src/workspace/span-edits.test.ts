@@ -1,10 +1,10 @@
 import type { FootageView, PieceView } from '@muted-pond/core/api';
 import { newRecipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
+import { createFilesStore } from '../store/files-store.js';
 import { createPieceStore } from '../store/piece-store.js';
 import { createSessionStore } from '../store/session-store.js';
 import { endHere, setSpan, startHere, stepFrames } from './span-edits.js';
-import type { Workspace } from './workspace-context.js';
 
 const times = { starts: Array.from({ length: 100 }, (_, i) => i / 25), duration: 4 };
 
@@ -13,7 +13,8 @@ function open(start: number, end: number, playhead: number) {
   const piece: PieceView = { id: 'p', name: 'Koi', recipe, revision: 0, createdAt: '', updatedAt: '' };
   const store = createPieceStore(piece);
   const session = createSessionStore(playhead);
-  const workspace = { store, session, footage: { frameCount: 100 } as FootageView } as Workspace;
+  const view = { id: 'd'.repeat(64), name: 'koi.webm', kind: 'video', width: 64, height: 36 } as FootageView;
+  const workspace = { store, session, files: createFilesStore([{ view, times }]) };
   return { workspace, session, store, span: () => store.getState().recipe.span };
 }
 

@@ -1,35 +1,54 @@
 import { fitSpan, type Span } from '@muted-pond/core/timing';
+import { loopNow } from './piece-loop.js';
+import { takeNow } from './piece-take.js';
 import type { Workspace } from './workspace-context.js';
 
+type Edited = Pick<Workspace, 'store' | 'files' | 'session'>;
+
 /** The span starts at the frame on the stage; a span that ended before keeps its length. */
-export function startHere({ store, session, footage }: Workspace): void {
-  const { playhead } = session.getState();
-  store.getState().change((recipe) => {
+export function startHere(workspace: Edited): void {
+  const { playhead } = workspace.session.getState();
+  const { frameCount } = takeNow(workspace);
+  workspace.store.getState().change((recipe) => {
     const { start, end } = recipe.span;
     const moved =
       playhead < end ? { start: playhead, end } : { start: playhead, end: playhead + end - start };
-    return { ...recipe, span: fitSpan(moved, footage.frameCount, playhead < end ? 'start' : 'end') };
+    return { ...recipe, span: fitSpan(moved, frameCount, playhead < end ? 'start' : 'end') };
   });
 }
 
 /** The frame on the stage is the span's last; a span that began later keeps its length. */
-export function endHere({ store, session, footage }: Workspace): void {
-  const end = session.getState().playhead + 1;
-  store.getState().change((recipe) => {
+export function endHere(workspace: Edited): void {
+  const end = workspace.session.getState().playhead + 1;
+  const { frameCount } = takeNow(workspace);
+  workspace.store.getState().change((recipe) => {
     const { span } = recipe;
     const start = end > span.start ? span.start : end - (span.end - span.start);
-    return { ...recipe, span: fitSpan({ start, end }, footage.frameCount, 'start') };
+    return { ...recipe, span: fitSpan({ start, end }, frameCount, 'start') };
   });
 }
 
 /** Sets start, end or both by number; what cannot be is moved to what can. */
-export function setSpan({ store, footage }: Workspace, span: Span, moved: 'start' | 'end'): void {
-  store.getState().change((recipe) => ({ ...recipe, span: fitSpan(span, footage.frameCount, moved) }));
+export function setSpan(workspace: Edited, span: Span, moved: 'start' | 'end'): void {
+  const { frameCount } = takeNow(workspace);
+  workspace.store.getState().change((recipe) => ({ ...recipe, span: fitSpan(span, frameCount, moved) }));
 }
 
-/** Stops playing and moves by whole frames; the footage's ends are ends. */
-export function stepFrames({ session, footage }: Workspace, by: number): void {
-  const { playhead, seek, setPlaying } = session.getState();
+/** A span of so many frames from the one on the stage, as far as the take reaches. */
+export function framesFromHere(workspace: Edited, frames: number): void {
+  const start = workspace.session.getState().playhead;
+  setSpan(workspace, { start, end: start + Math.max(1, Math.round(frames)) }, 'end');
+}
+
+/** Stops playing and moves by whole frames: of the take, whose ends are ends; or of the reel, round the joint. */
+export function stepFrames(workspace: Edited, by: number): void {
+  const { playhead, seek, setPlaying, walk, place, seekReel } = workspace.session.getState();
   setPlaying(false);
-  seek(Math.max(0, Math.min(footage.frameCount - 1, playhead + by)));
+  const loop = walk === 'reel' ? loopNow(workspace) : null;
+  if (loop) {
+    const next = (((place + by) % loop.round) + loop.round) % loop.round;
+    seekReel(next, loop.reel[next].source);
+    return;
+  }
+  seek(Math.max(0, Math.min(takeNow(workspace).frameCount - 1, playhead + by)));
 }

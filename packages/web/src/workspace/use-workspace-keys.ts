@@ -1,4 +1,4 @@
-import { useHotkeys } from '@mantine/hooks';
+import { useHotkeys, useWindowEvent } from '@mantine/hooks';
 import { useNavigate } from 'react-router';
 import { STONES } from '../stones/index.js';
 import { showKeys } from './key-list.js';
@@ -17,10 +17,16 @@ export function useWorkspaceKeys(): void {
     session.getState().setPlaying(!session.getState().playing);
   };
   const step = (by: number) => (event: KeyboardEvent) => {
-    if (isFor(event, '[role=slider], [role=combobox], [role=option], [role=menuitem]')) return;
+    if (isFor(event, OWN_ARROWS)) return;
     event.preventDefault();
     stepFrames(workspace, by);
   };
+  // What was chosen with the pointer lets go of the keys: ← and → are for frames then.
+  useWindowEvent('click', (event) => {
+    const focused = document.activeElement;
+    if (event.detail > 0 && focused instanceof HTMLInputElement && /radio|checkbox/.test(focused.type))
+      focused.blur();
+  });
   const ownWay = { preventDefault: false };
   useHotkeys([
     ['space', play, ownWay],
@@ -41,6 +47,10 @@ export function useWorkspaceKeys(): void {
     ]),
   ]);
 }
+
+/** Controls that move by arrow keys themselves: sliders, lists, the crop and its handles, pictures that can be moved. */
+const OWN_ARROWS =
+  '[role=slider], [role=combobox], [role=option], [role=menuitem], [role=radio], .ReactCrop__crop-selection, [aria-roledescription=sortable], [data-own-arrows]';
 
 /** Whether the key belongs to a control that has the focus and a use of its own for it. */
 function isFor(event: KeyboardEvent, controls: string): boolean {

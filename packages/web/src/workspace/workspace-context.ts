@@ -1,8 +1,9 @@
-import type { FootageTimes, FootageView } from '@muted-pond/core/api';
 import { createContext, useContext } from 'react';
 import type { FrameCache } from '../stage/frame-cache.js';
 import type { Autosave } from '../store/autosave.js';
+import type { FilesStore } from '../store/files-store.js';
 import type { PieceStore } from '../store/piece-store.js';
+import type { SeamStore } from '../store/seam-store.js';
 import type { SessionStore } from '../store/session-store.js';
 
 /** Everything that a stone can reach. One per opened piece. */
@@ -10,9 +11,9 @@ export interface Workspace {
   readonly pieceId: string;
   readonly store: PieceStore;
   readonly session: SessionStore;
+  readonly seams: SeamStore;
   readonly autosave: Autosave;
-  readonly footage: FootageView;
-  readonly times: FootageTimes;
+  readonly files: FilesStore;
   readonly frames: FrameCache;
 }
 

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useStore } from 'zustand';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
 import { BankHead, BankSection, Facts } from '../../ui/Bank.js';
-import { formatBytes, formatSeconds } from '../../ui/format.js';
+import { formatBytes, formatSeconds, playsWords } from '../../ui/format.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { FootageStrip } from '../shared.js';
 import type { Stone } from '../stone.js';
@@ -67,6 +67,7 @@ function SendStage() {
 function SendBank() {
   const { store } = useWorkspace();
   const name = useStore(store, (state) => state.name);
+  const plays = useStore(store, (state) => state.recipe.plays);
   const { current } = useTrialsView();
   const [typed, setTyped] = useState<string | null>(null);
   const fileName = fileNameOf(typed ?? name);
@@ -99,7 +100,7 @@ function SendBank() {
                 ['Kind', 'GIF'],
                 ['Size', `${figures.width} × ${figures.height} px`],
                 ['Length', formatSeconds(figures.durationMs / 1000)],
-                ['Plays', 'without end'],
+                ['Plays', playsWords(plays)],
               ]}
             />
           </BankSection>

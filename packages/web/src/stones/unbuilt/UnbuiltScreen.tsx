@@ -1,6 +1,6 @@
 import { BankHead } from '../../ui/Bank.js';
 import bank from '../../workspace/workspace.module.css';
-import { FootageStageWithFigures, FootageStrip } from '../shared.js';
+import { FootageStrip, PlayingStage } from '../shared.js';
 import type { UnbuiltStone } from '../stone.js';
 import classes from './unbuilt.module.css';
 
@@ -8,7 +8,7 @@ import classes from './unbuilt.module.css';
 export function UnbuiltScreen({ stone }: { stone: UnbuiltStone }) {
   return (
     <>
-      <FootageStageWithFigures />
+      <PlayingStage />
       <aside className={bank.bank} aria-label={stone.name}>
         <BankHead title={stone.name} about={stone.about} />
         <p className={classes.note}>{stone.name} is not built yet. Nothing on this stone can be set.</p>

@@ -85,7 +85,7 @@ function TrialRow({ trial, isCurrent }: { trial: TrialView; isCurrent: boolean }
         </button>
       </td>
       <td>{figures ? `${figures.width} × ${figures.height}` : `${weigh.width} px`}</td>
-      <td>{formatRate(weigh.frameRate)}</td>
+      <td>{weigh.frameRate === 'source' ? 'own' : formatRate(weigh.frameRate)}</td>
       <td>{weigh.colors}</td>
       <td>{dither}</td>
       <td>

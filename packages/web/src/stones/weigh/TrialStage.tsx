@@ -1,9 +1,12 @@
 import { SegmentedControl } from '@mantine/core';
+import { framedSize } from '@muted-pond/core/recipe';
 import { useState } from 'react';
+import { useStore } from 'zustand';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
 import { Pill } from '../../stage/Pill.js';
 import stage from '../../stage/stage.module.css';
 import { formatRate } from '../../ui/format.js';
+import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { Making } from './Making.js';
 import { useTrialMaker, useTrialsView } from './use-trials.js';
@@ -11,7 +14,12 @@ import classes from './weigh.module.css';
 
 /** The finished file itself, playing; and how far the next one is. */
 export function TrialStage() {
-  const { pieceId, footage } = useWorkspace();
+  const { pieceId, store } = useWorkspace();
+  const { size } = useTake();
+  const framed = framedSize(
+    size,
+    useStore(store, (state) => state.recipe.framing),
+  );
   const { current, shown } = useTrialsView();
   const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
   const [view, setView] = useState<'fit' | 'real'>('fit');
@@ -31,7 +39,7 @@ export function TrialStage() {
           data-trial={shown.letter}
         />
       ) : (
-        <div className={classes.waiting} style={{ aspectRatio: `${footage.width} / ${footage.height}` }}>
+        <div className={classes.waiting} style={{ aspectRatio: `${framed.width} / ${framed.height}` }}>
           The first file is being made.
         </div>
       )}

@@ -1,11 +1,18 @@
 import { SegmentedControl, Select } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
 import type { DitherName } from '@muted-pond/core/palette';
-import { QUALITIES, type QualityName, RECIPE_LIMITS, type WeighSettings } from '@muted-pond/core/recipe';
+import {
+  framedSize,
+  QUALITIES,
+  type QualityName,
+  RECIPE_LIMITS,
+  type WeighSettings,
+} from '@muted-pond/core/recipe';
 import { useStore } from 'zustand';
 import { BankHead, BankSection } from '../../ui/Bank.js';
 import { formatBytes } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
+import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { DITHER_LABELS } from './dither-labels.js';
 import { useTrialsView } from './use-trials.js';
@@ -18,16 +25,21 @@ const QUALITY_LABELS: Record<QualityName, string> = {
 };
 
 export function WeighBank() {
-  const { store, footage } = useWorkspace();
+  const { store } = useWorkspace();
+  const take = useTake();
   const weigh = useStore(store, (state) => state.recipe.weigh);
+  const framing = useStore(store, (state) => state.recipe.framing);
   const { current, shown } = useTrialsView();
   const set = (part: Partial<WeighSettings>) =>
     store.getState().change((recipe) => ({ ...recipe, weigh: { ...recipe.weigh, ...part } }));
   const quality = (Object.keys(QUALITIES) as QualityName[]).find(
     (name) => QUALITIES[name].settle === weigh.settle && QUALITIES[name].squeeze === weigh.squeeze,
   );
-  const widest = Math.min(RECIPE_LIMITS.width.max, footage.width);
-  const fastest = Math.min(RECIPE_LIMITS.frameRate.max, Math.max(1, Math.round(footage.frameRate)));
+  const widest = Math.max(
+    RECIPE_LIMITS.width.min,
+    Math.min(RECIPE_LIMITS.width.max, framedSize(take.size, framing).width),
+  );
+  const fastest = Math.min(RECIPE_LIMITS.frameRate.max, Math.max(1, Math.round(take.frameRate)));
 
   return (
     <>
@@ -46,14 +58,30 @@ export function WeighBank() {
           step={2}
           onChange={(width) => set({ width })}
         />
-        <SliderRow
-          label="Frame rate"
-          unit=" fps"
-          value={weigh.frameRate}
-          min={1}
-          max={fastest}
-          onChange={(frameRate) => set({ frameRate })}
-        />
+        {weigh.frameRate === 'source' ? (
+          <p className={classes.ownPace}>
+            Each frame for as long as the source shows it.{' '}
+            <button type="button" onClick={() => set({ frameRate: Math.min(12, fastest) })}>
+              Set a frame rate
+            </button>
+          </p>
+        ) : (
+          <SliderRow
+            label="Frame rate"
+            unit=" fps"
+            value={weigh.frameRate}
+            min={1}
+            max={fastest}
+            onChange={(frameRate) => set({ frameRate })}
+          />
+        )}
+        {weigh.frameRate !== 'source' && take.kind !== 'video' && (
+          <p className={classes.ownPace}>
+            <button type="button" onClick={() => set({ frameRate: 'source' })}>
+              Keep the source’s own delays
+            </button>
+          </p>
+        )}
         <SliderRow
           label="Colours"
           unit=""

@@ -1,35 +1,7 @@
-import { open, stat } from 'node:fs/promises';
+import { open } from 'node:fs/promises';
 import { DecoderComplaint, decoderText, MOST_PIXELS, SAFE_INPUT } from './decoder-process.js';
+import type { FrameClock, UprightTurn, VideoFacts } from './facts.js';
 import { MediaError } from './media-error.js';
-
-/** What is known of a video file after reading its headers and every packet's time stamp. */
-export interface VideoFacts {
-  readonly container: string;
-  readonly codec: string;
-  /** Upright, with square pixels. */
-  readonly width: number;
-  readonly height: number;
-  /** As stored. */
-  readonly storedWidth: number;
-  readonly storedHeight: number;
-  /** Quarter turns that make it upright, in degrees clockwise. */
-  readonly turn: 0 | 90 | 180 | 270;
-  /** Width of a stored pixel as a multiple of its height. */
-  readonly pixelAspect: number;
-  readonly pixelFormat: string;
-  readonly interlaced: boolean;
-  readonly matrix: 'bt601' | 'bt709' | 'bt2020';
-  readonly range: 'limited' | 'full';
-  readonly hasSound: boolean;
-  /** Seconds of one tick. */
-  readonly timeBase: readonly [numerator: number, denominator: number];
-  /** Presentation time of every frame, ticks, ascending. */
-  readonly ticks: readonly number[];
-  /** Indices of the frames that can be decoded by themselves. */
-  readonly keyframes: readonly number[];
-  /** Ticks from the first frame's appearance to the end of the last. */
-  readonly durationTicks: number;
-}
 
 const PROBE_LIMIT_MS = 60_000;
 
@@ -43,6 +15,8 @@ interface ProbedStream {
   field_order?: string;
   color_space?: string;
   color_range?: string;
+  color_transfer?: string;
+  color_primaries?: string;
   time_base?: string;
   nb_frames?: string;
   duration?: string;
@@ -58,9 +32,6 @@ interface ProbedStream {
  * @throws MediaError with a sentence, for everything that is not a video that can be used.
  */
 export async function probeVideo(path: string, name: string): Promise<VideoFacts> {
-  if ((await stat(path)).size === 0) {
-    throw new MediaError('empty_file', `“${name}” is empty (0 bytes). Copy it here again.`);
-  }
   const { streams, format, packets: listed } = await readHeaders(path, name);
   const videos = streams.filter((stream) => stream.codec_type === 'video');
   const video = videos.find((stream) => !stream.disposition?.attached_pic);
@@ -79,12 +50,19 @@ export async function probeVideo(path: string, name: string): Promise<VideoFacts
       `“${name}” claims pictures of ${video.width} × ${video.height} px; at most ${MOST_PIXELS / 1e6} million pixels can be used. Make a smaller version of it.`,
     );
   }
-  const packets = sortPackets(listed, streams.indexOf(video));
-  if (packets.length === 0) {
+  const packets = readPackets(listed, streams.indexOf(video));
+  if (packets.list.length === 0) {
     throw new MediaError('no_picture', `“${name}” holds no frame. It may be cut short; copy it here again.`);
   }
-  assertWhole(name, video, format.duration, packets);
-  return gatherFacts(video, format.format_name ?? '', streams, packets);
+  const apng = format.format_name === 'apng' ? await readApngControl(path) : null;
+  assertWhole(
+    name,
+    { ...video, nb_frames: apng ? String(apng.frames) : video.nb_frames },
+    format.duration,
+    packets,
+  );
+  const facts = gatherFacts(video, format.format_name ?? '', streams, packets);
+  return apng ? { ...facts, plays: apng.plays } : facts;
 }
 
 interface Headers {
@@ -103,9 +81,9 @@ interface ProbedPacket {
 
 const ENTRIES = [
   'format=format_name,duration',
-  'stream=index,codec_type,codec_name,width,height,sample_aspect_ratio,pix_fmt,field_order,color_space,color_range',
+  'stream=index,codec_type,codec_name,width,height,sample_aspect_ratio,pix_fmt,field_order,color_space,color_range,color_transfer,color_primaries',
   'stream=time_base,nb_frames,duration,avg_frame_rate',
-  'stream_tags=rotate',
+  'stream_tags=rotate,alpha_mode',
   'stream_side_data=rotation',
   'stream_disposition=attached_pic',
   'packet=stream_index,pts,dts,duration,flags',
@@ -146,7 +124,7 @@ async function explainUnreadable(path: string, name: string, complaint: string):
       `“${name}” claims pictures larger than ${MOST_PIXELS / 1e6} million pixels. Make a smaller version of it.`,
     );
   }
-  const head = await firstText(path);
+  const head = (await firstBytes(path, 1024)).toString('latin1');
   if (/^#EXTM3U|^ffconcat|^\[playlist\]|<MPD|<playlist|^v=0\r?\n|^file\s+'/im.test(head)) {
     return new MediaError(
       'names_other_files',
@@ -161,7 +139,7 @@ async function explainUnreadable(path: string, name: string, complaint: string):
   }
   return new MediaError(
     'not_a_video',
-    `“${name}” is not a video that can be read. Choose an MP4, MOV, WebM, MKV, AVI or MPEG file.`,
+    `“${name}” is neither a video nor a picture that can be read. Choose a video (MP4, MOV, WebM, MKV, AVI, MPEG), an animation (GIF, APNG, WebP) or pictures (PNG, JPEG, WebP, AVIF, TIFF).`,
   );
 }
 
@@ -175,11 +153,11 @@ function looksLikeVideo(head: string): boolean {
   );
 }
 
-async function firstText(path: string): Promise<string> {
+async function firstBytes(path: string, count: number): Promise<Buffer> {
   const file = await open(path);
   try {
-    const { buffer, bytesRead } = await file.read(Buffer.alloc(1024), 0, 1024, 0);
-    return buffer.toString('latin1', 0, bytesRead);
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(count), 0, count, 0);
+    return buffer.subarray(0, bytesRead);
   } finally {
     await file.close();
   }
@@ -191,15 +169,49 @@ interface Packet {
   readonly key: boolean;
 }
 
-/** One stream's packets in showing order, without those that lie outside the edit list: decoded, never shown. */
-function sortPackets(listed: readonly ProbedPacket[], stream: number): Packet[] {
-  const packets: Packet[] = [];
-  for (const { stream_index, pts, dts, duration, flags = '' } of listed) {
-    const time = pts ?? dts;
-    if (stream_index !== stream || flags.includes('D') || time === undefined) continue;
-    packets.push({ pts: time, duration: duration ?? 0, key: flags.includes('K') });
-  }
-  return packets.sort((a, b) => a.pts - b.pts);
+interface Packets {
+  /** In showing order. */
+  readonly list: readonly Packet[];
+  readonly addressing: VideoFacts['addressing'];
+}
+
+/**
+ * One stream's packets in showing order, without those that lie outside the edit list: decoded, never shown. Where not every
+ * packet says when it is shown, or two say the same, frames are spaced by their decoding times or durations and counted.
+ */
+function readPackets(listed: readonly ProbedPacket[], stream: number): Packets {
+  const own = listed.filter(
+    ({ stream_index, flags = '' }) => stream_index === stream && !flags.includes('D'),
+  );
+  const list = own
+    .map(({ pts, duration, flags = '' }) => ({
+      pts: pts ?? Number.NaN,
+      duration: duration ?? 0,
+      key: flags.includes('K'),
+    }))
+    .sort((a, b) => a.pts - b.pts);
+  const isTimed = list.every((packet, i) => packet.pts > (list[i - 1]?.pts ?? Number.NEGATIVE_INFINITY));
+  if (isTimed) return { list, addressing: 'time' };
+
+  const inOrder = own.map((packet) => packet.dts ?? Number.NaN);
+  const hasOrder = inOrder.every((dts, i) => dts > (inOrder[i - 1] ?? Number.NEGATIVE_INFINITY));
+  const step = own.find((packet) => (packet.duration ?? 0) > 0)?.duration ?? 1;
+  return {
+    addressing: 'count',
+    list: own.map(({ duration, flags = '' }, i) => ({
+      pts: hasOrder ? inOrder[i] : i * step,
+      duration: duration || step,
+      key: flags.includes('K'),
+    })),
+  };
+}
+
+/** PNG, third edition, 11.3.6.1: num_frames and num_plays of acTL; 0 plays is without end. */
+async function readApngControl(path: string): Promise<{ frames: number; plays: number }> {
+  const head = await firstBytes(path, 64 * 1024);
+  const at = head.indexOf('acTL', 0, 'latin1');
+  if (at < 0 || at + 12 > head.length) return { frames: 0, plays: 0 };
+  return { frames: head.readUInt32BE(at + 4), plays: head.readUInt32BE(at + 8) };
 }
 
 /** A file whose headers promise more than it holds was cut short on its way here. */
@@ -207,7 +219,7 @@ function assertWhole(
   name: string,
   video: ProbedStream,
   formatDuration: string | undefined,
-  packets: readonly Packet[],
+  { list: packets }: Packets,
 ): void {
   const promised = Number(video.nb_frames);
   if (promised > 0 && packets.length < promised * 0.98 - 1) {
@@ -228,12 +240,16 @@ function assertWhole(
   }
 }
 
+/** Pixel formats with an alpha channel. */
+const ALPHA_FORMATS = /^(yuva|rgba|bgra|argb|abgr|gbrap|ya\d)/;
+
 function gatherFacts(
   video: ProbedStream,
-  container: string,
+  containers: string,
   streams: readonly ProbedStream[],
-  packets: readonly Packet[],
+  packets: Packets,
 ): VideoFacts {
+  const container = containers.split(',')[0];
   const storedWidth = video.width ?? 1;
   const storedHeight = video.height ?? 1;
   const [aspectWidth, aspectHeight] = parseRatio(video.sample_aspect_ratio, [1, 1]);
@@ -241,12 +257,11 @@ function gatherFacts(
   const squareWidth = Math.max(1, Math.round(storedWidth * pixelAspect));
   const turn = readTurn(video);
   const lies = turn === 90 || turn === 270;
-  const ticks = packets.map((packet) => packet.pts);
-  const last = packets[packets.length - 1];
-  const usual = ticks.length > 1 ? Math.round((last.pts - ticks[0]) / (ticks.length - 1)) : 1;
-  const keyframes = packets.flatMap((packet, index) => (packet.key ? [index] : []));
+  const pixelFormat = video.pix_fmt ?? 'unknown';
   return {
-    container: container.split(',')[0],
+    reader: 'ffmpeg',
+    kind: container === 'apng' ? 'animation' : 'video',
+    container,
     codec: video.codec_name ?? 'unknown',
     width: lies ? storedHeight : squareWidth,
     height: lies ? squareWidth : storedHeight,
@@ -254,11 +269,34 @@ function gatherFacts(
     storedHeight,
     turn,
     pixelAspect,
-    pixelFormat: video.pix_fmt ?? 'unknown',
+    pixelFormat,
+    hasAlpha: ALPHA_FORMATS.test(pixelFormat) || video.tags?.alpha_mode === '1',
     interlaced: ['tt', 'bb', 'tb', 'bt'].includes(video.field_order ?? ''),
     matrix: readMatrix(video.color_space, storedHeight),
-    range: video.color_range === 'pc' || video.pix_fmt?.startsWith('yuvj') ? 'full' : 'limited',
+    range: video.color_range === 'pc' || pixelFormat.startsWith('yuvj') ? 'full' : 'limited',
+    wideGamut: video.color_primaries === 'bt2020',
+    transfer: TRANSFERS[video.color_transfer ?? ''] ?? 'sdr',
     hasSound: streams.some((stream) => stream.codec_type === 'audio'),
+    plays: 0,
+    addressing: packets.addressing,
+    ...readClock(video, packets.list),
+  };
+}
+
+const TRANSFERS: Readonly<Record<string, VideoFacts['transfer']>> = {
+  smpte2084: 'pq',
+  'arib-std-b67': 'hlg',
+};
+
+function readClock(
+  video: ProbedStream,
+  packets: readonly Packet[],
+): FrameClock & Pick<VideoFacts, 'keyframes'> {
+  const ticks = packets.map((packet) => packet.pts);
+  const last = packets[packets.length - 1];
+  const usual = ticks.length > 1 ? Math.round((last.pts - ticks[0]) / (ticks.length - 1)) : 1;
+  const keyframes = packets.flatMap((packet, index) => (packet.key ? [index] : []));
+  return {
     timeBase: parseRatio(video.time_base, [1, 1000]),
     ticks,
     keyframes: keyframes.length > 0 ? keyframes : [0],
@@ -274,11 +312,11 @@ function readMatrix(colorSpace: string | undefined, height: number): VideoFacts[
   return height >= 720 ? 'bt709' : 'bt601';
 }
 
-function readTurn(video: ProbedStream): VideoFacts['turn'] {
+function readTurn(video: ProbedStream): UprightTurn {
   const matrix = video.side_data_list?.find((data) => data.rotation !== undefined)?.rotation;
   const clockwise = matrix !== undefined ? -matrix : Number(video.tags?.rotate ?? 0);
   const turn = (((Math.round(clockwise / 90) * 90) % 360) + 360) % 360;
-  return turn as VideoFacts['turn'];
+  return turn as UprightTurn;
 }
 
 function parseRatio(text: string | undefined, otherwise: [number, number]): [number, number] {

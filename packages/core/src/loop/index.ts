@@ -1,0 +1,18 @@
+export { adviseJoin, GOOD_SEAM, type JoinAdvice } from './advice.js';
+export { blackFrames, nearDoubles } from './find-frames.js';
+export { findSeams, type LoopLength, MOST_SEARCHED, seamWindow, USUAL_LOOP_LENGTH } from './find-seams.js';
+export { type Crossfade, type Cut, JOIN_KINDS, type JoinSettings, type ThereAndBack } from './joins/index.js';
+export { type LoopReel, type LoopSettings, MOST_REEL_FRAMES, makeLoop, PLAIN_LOOP } from './loop-reel.js';
+export {
+  type EditedReel,
+  editReel,
+  type FrameRef,
+  type ReelEdit,
+  type ReelEditKind,
+  type ReelItem,
+  refOf,
+} from './reel-edits.js';
+export { measureReelSeam, type ReelSeam } from './reel-seam.js';
+export { createSeamField, type SeamField, type SeamPlaces } from './seam-field.js';
+export { seamScore } from './seam-score.js';
+export { type SeamCandidate, type SeamLimits, searchSeams } from './seam-search.js';

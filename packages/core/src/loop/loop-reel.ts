@@ -1,0 +1,99 @@
+import {
+  type FrameRate,
+  type FrameTimes,
+  LONGEST_DELAY_CS,
+  makeReel,
+  type Pick,
+  type Reel,
+  type Span,
+} from '../timing/index.js';
+import { crossfade, type JoinSettings, wayBack } from './joins/index.js';
+import { type EditedReel, editReel, type ReelEdit, type ReelItem } from './reel-edits.js';
+
+/** Frames a reel can have, repeats included. */
+export const MOST_REEL_FRAMES = 3000;
+
+/** Everything that turns a span into a loop. */
+export interface LoopSettings {
+  readonly join: JoinSettings;
+  /** The span's length divided by the reel's, 0.1–10. */
+  readonly speed: number;
+  readonly reverse: boolean;
+  /** How much longer the first frame is shown, centiseconds. */
+  readonly restStartCs: number;
+  /** How much longer the last frame is shown; of there and back, the frame where it turns. */
+  readonly restEndCs: number;
+  /** How often everything stands in the file one after the other, for video. */
+  readonly repeats: number;
+  readonly edits: readonly ReelEdit[];
+}
+
+export const PLAIN_LOOP: LoopSettings = {
+  join: { kind: 'cut' },
+  speed: 1,
+  reverse: false,
+  restStartCs: 0,
+  restEndCs: 0,
+  repeats: 1,
+  edits: [],
+};
+
+/** The reel of a loop, and what became of the settings. */
+export interface LoopReel {
+  /** Everything that is shown, in order. */
+  readonly reel: Reel;
+  /** The way there, frame by frame, as it can be edited; the way back follows it in the reel. */
+  readonly items: readonly ReelItem[];
+  /** Frames of one round: the items, and the way back. */
+  readonly round: number;
+  /** Frames that are mixed for the crossfade, and the most that could be. */
+  readonly crossfade: { readonly used: number; readonly longest: number };
+  /** Edits whose frames are not there any more, by their places in the list. */
+  readonly lost: readonly number[];
+}
+
+/**
+ * Span to reel, in this order: pace, crossfade, edits by hand, rests, the way back, repeats.
+ * @throws RangeError when no frame is left, or there are more than MOST_REEL_FRAMES.
+ */
+export function makeLoop(
+  times: FrameTimes,
+  span: Span,
+  rate: FrameRate,
+  every: number,
+  settings: LoopSettings,
+): LoopReel {
+  const { join, speed, reverse, edits, repeats } = settings;
+  const base = makeReel(times, span, rate, { every, speed, reverse });
+  const context = { times, span, reverse };
+  const longest = crossfade.longest(base, context);
+  const joined = join.kind === 'crossfade' ? crossfade.apply(base, join, context) : base;
+  const edited = editReel(joined, span, edits);
+  const items = rested(edited, settings);
+  const back = join.kind === 'there-and-back' ? wayBack(items) : [];
+  const round: Reel = [...items, ...back].map(pickOf);
+  if (round.length * repeats > MOST_REEL_FRAMES) {
+    throw new RangeError(
+      `The reel has ${round.length * repeats} frames; ${MOST_REEL_FRAMES} are the most. Lower the frame rate, shorten the span or repeat it less often.`,
+    );
+  }
+  return {
+    reel: Array.from({ length: repeats }, () => round).flat(),
+    items,
+    round: round.length,
+    crossfade: { used: join.kind === 'crossfade' ? Math.min(join.frames, longest) : 0, longest },
+    lost: edited.lost,
+  };
+}
+
+function rested({ items }: EditedReel, { restStartCs, restEndCs }: LoopSettings): readonly ReelItem[] {
+  const last = items.length - 1;
+  return items.map((item, i) => {
+    const delayCs = item.delayCs + (i === 0 ? restStartCs : 0) + (i === last ? restEndCs : 0);
+    return { ...item, delayCs: Math.min(LONGEST_DELAY_CS, delayCs) };
+  });
+}
+
+function pickOf({ source, delayCs, blend }: ReelItem): Pick {
+  return blend ? { source, delayCs, blend } : { source, delayCs };
+}

@@ -1,0 +1,15 @@
+export { type Activity, measureActivity } from './activity.js';
+export { type AlignedSignatures, alignSignatures } from './align-signatures.js';
+export { type ActivitySeries, calmAt, calmestSpan, spanToRest } from './calm.js';
+export { alignSize, type LumaPicture, lumaOf } from './luma-picture.js';
+export { MOTION_FRAMES, type MotionMap, type MovingPart, mapMotion } from './motion-map.js';
+export {
+  type AlignTemplate,
+  createAlignTemplate,
+  IDENTITY,
+  type Registration,
+  type Similarity,
+} from './register.js';
+export { SIGMA_FROM_MEDIAN, TUKEY } from './robust.js';
+export { SIGNATURE_BYTES, SIGNATURE_SIZE, signatureLuma, writeSignature } from './signature.js';
+export { warpFrame, warpLuma } from './warp.js';

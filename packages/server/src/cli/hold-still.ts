@@ -1,0 +1,128 @@
+import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { alignSignatures, SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
+import { type Recipe, takeOf } from '@muted-pond/core/recipe';
+import {
+  choosePlate,
+  joinMasks,
+  PROPOSED_EDGE,
+  proposedMasks,
+  refineMask,
+  resizeMask,
+  stillHashes,
+} from '@muted-pond/core/still';
+import type { Span } from '@muted-pond/core/timing';
+import sharp from 'sharp';
+import { type MakingFile, type MakingLayer, mapFootage, readMask, sourceFile } from '../making/index.js';
+import { probePicture, readSignatures } from '../media/index.js';
+import { type RenderFlags, RenderRefusal } from './render-flags.js';
+
+/** The mask's place among the layers stands for a hash. */
+const MASK_HASH = 'f'.repeat(64);
+/** Shapes that differ by less than this are the same, a mask being scaled to the footage. */
+const SAME_SHAPE = 0.01;
+/** Softening of a mask in small, so that its edge has a width in which plates can be compared. */
+const SMALL_EDGE = 3;
+
+export interface HeldRecipe {
+  readonly recipe: Recipe;
+  readonly layers: readonly MakingLayer[];
+  /** Takes away what was laid down for the making. */
+  cleanUp(): Promise<void>;
+}
+
+/** The recipe with mask, plate, steady and even light of the command line laid over it. */
+export async function holdStill(
+  flags: RenderFlags,
+  recipe: Recipe,
+  files: readonly MakingFile[],
+): Promise<HeldRecipe> {
+  const { plate, steady, evenLight, ripples } = flags;
+  if (stillHashes(recipe.still).length > 0 && !flags.mask) {
+    throw new RenderRefusal(
+      'This recipe has painted masks, which lie with the server. Give --mask FILE.png.',
+    );
+  }
+  if (!flags.mask && !ripples) {
+    if (plate === null && !steady && !evenLight) return { recipe, layers: [], cleanUp: async () => {} };
+    throw new RenderRefusal(
+      '--plate, --steady and --even-light need --mask FILE.png, in which white moves, or --ripples auto.',
+    );
+  }
+  if (flags.mask && ripples) throw new RenderRefusal('--mask and --ripples both say what moves; give one.');
+  const { times, size } = takeOf(recipe, files.map(sourceFile));
+  if (typeof plate === 'number' && plate >= times.starts.length) {
+    throw new RenderRefusal(`--plate ${plate}: the footage has the frames 0 to ${times.starts.length - 1}.`);
+  }
+  if (flags.mask) await checkShape(flags.mask, size);
+  const proposal = flags.mask ? null : await proposeMask(files[0], recipe.span);
+  const mask = flags.mask ?? (proposal as Proposal).path;
+  try {
+    const frame =
+      plate === 'auto' ? await bestPlate(files[0], recipe.span, mask) : (plate ?? recipe.span.start);
+    const ripple = {
+      ...{ id: 'mask', name: basename(mask).slice(0, 80), mask: MASK_HASH, outlines: [] },
+      ...{ grow: 0, feather: 0, invert: false, shown: true },
+      ...(proposal ? PROPOSED_EDGE : {}),
+    };
+    return {
+      recipe: { ...recipe, still: { plate: { kind: 'frame', frame }, ripples: [ripple], steady, evenLight } },
+      layers: [{ hash: MASK_HASH, path: mask }],
+      cleanUp: async () => proposal?.remove(),
+    };
+  } catch (error) {
+    await proposal?.remove();
+    throw error;
+  }
+}
+
+async function checkShape(mask: string, size: { width: number; height: number }): Promise<void> {
+  await stat(mask);
+  const { width, height } = await probePicture(mask, basename(mask));
+  if (Math.abs(width / height / (size.width / size.height) - 1) > SAME_SHAPE) {
+    throw new RenderRefusal(
+      `The mask is ${width} × ${height} px and the footage ${size.width} × ${size.height}: give a mask of the footage’s shape.`,
+    );
+  }
+}
+
+interface Proposal {
+  readonly path: string;
+  remove(): Promise<void>;
+}
+
+/** The large parts that move in the span, as a picture on the disk for as long as the file is made. */
+async function proposeMask(file: MakingFile, span: Span): Promise<Proposal> {
+  if (file.facts.kind === 'picture' || span.end - span.start < 2) {
+    throw new RenderRefusal(
+      `“${file.name}” does not move; --ripples auto needs footage. Give --mask FILE.png.`,
+    );
+  }
+  const masks = proposedMasks(await mapFootage(file, span));
+  if (masks.length === 0) {
+    throw new RenderRefusal(
+      'Nothing in this span moves enough to propose it. Give --mask FILE.png, or widen the span.',
+    );
+  }
+  const { width, height, values } = masks.reduce(joinMasks);
+  const folder = await mkdtemp(join(tmpdir(), 'muted-pond-moving-'));
+  const path = join(folder, 'moving parts.png');
+  await sharp(values, { raw: { width, height, channels: 1 } }).toFile(path);
+  return { path, remove: () => rm(folder, { recursive: true, force: true }) };
+}
+
+/** The frame of the span that meets what moves best along its edge. */
+async function bestPlate(file: MakingFile, span: Span, mask: string): Promise<number> {
+  const count = span.end - span.start;
+  const frames = Array.from({ length: count }, (_, i) => span.start + i);
+  const signatures = new Uint8Array(count * SIGNATURE_BYTES);
+  for await (const { frame, signature } of readSignatures({ ...file, frames })) {
+    signatures.set(signature, (frame - span.start) * SIGNATURE_BYTES);
+  }
+  const small = resizeMask(await readMask(mask), SIGNATURE_SIZE);
+  const { values } = refineMask(small, { grow: 0, feather: SMALL_EDGE, invert: false });
+  const all = frames.map((_, i) => i);
+  const choice = choosePlate(alignSignatures(signatures), values, all, all, 0);
+  return span.start + (choice?.best.frame ?? 0);
+}

@@ -1,0 +1,112 @@
+import { measureActivity, SIGNATURE_BYTES } from '@muted-pond/core/motion';
+import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { readSignatures } from '../media/index.js';
+import { BlobStore, PictureCache } from '../storage/index.js';
+import { PondEvents, Turns } from '../work/index.js';
+import type { Footage } from './footage.entity.js';
+
+/** Numbers kept of a frame: moves, shift across and down, light. */
+const FIGURES = 4;
+/** Frames between two words on how far it is. */
+const TELL_EVERY = 400;
+
+/** Signatures of every frame, and what happens from each to the next; made once in the background, kept in the cache. */
+@Injectable()
+export class ActivityService implements OnApplicationShutdown {
+  private readonly log = new Logger('activity');
+  /** One behind everything, and one for what somebody looks at. */
+  private readonly turns = new Turns(2);
+  private readonly closing = new AbortController();
+  /** Activity of footage that is being gone through, as far as it is known. */
+  private readonly growing = new Map<string, Float32Array>();
+
+  constructor(
+    @Inject(BlobStore) private readonly blobs: BlobStore,
+    @Inject(PictureCache) private readonly cache: PictureCache,
+    @Inject(PondEvents) private readonly events: PondEvents,
+  ) {}
+
+  onApplicationShutdown(): void {
+    this.closing.abort();
+  }
+
+  /** Four 32-bit floats a frame, little-endian, for the frames known so far. */
+  async activity(footage: Footage): Promise<Buffer> {
+    const growing = this.growing.get(footage.hash);
+    if (growing) return Buffer.from(growing.buffer, growing.byteOffset, growing.byteLength);
+    const whole = await this.cache.get(footage.hash, 'activity', 0);
+    if (!whole) void this.prepare(footage, 'urgent');
+    return whole ?? Buffer.alloc(0);
+  }
+
+  /** Signatures of the frames from one to another, exclusive; nothing until all of them are known. */
+  async signatures(footage: Footage, from: number, to: number): Promise<Buffer> {
+    const whole = await this.cache.get(footage.hash, 'signatures', 0);
+    if (!whole) void this.prepare(footage, 'urgent');
+    return whole?.subarray(from * SIGNATURE_BYTES, to * SIGNATURE_BYTES) ?? Buffer.alloc(0);
+  }
+
+  /** Goes through the footage, unless that was done before. A failure is told in the log. */
+  async prepare(footage: Footage, urgency: 'urgent' | 'background' = 'background'): Promise<void> {
+    if (footage.facts.ticks.length < 2) return;
+    try {
+      await this.turns.run(async () => {
+        // Someone may have asked for it sooner since.
+        if (this.growing.has(footage.hash)) return;
+        if (await this.isKnown(footage)) return;
+        this.growing.set(footage.hash, new Float32Array(0));
+        await this.goThrough(footage, urgency === 'background').finally(() =>
+          this.growing.delete(footage.hash),
+        );
+      }, urgency);
+    } catch (error) {
+      if (!this.closing.signal.aborted) this.log.warn(`Activity of ${footage.name}: ${error}`);
+    }
+  }
+
+  private async isKnown({ hash }: Footage): Promise<boolean> {
+    return (
+      (await this.cache.get(hash, 'activity', 0)) !== null &&
+      (await this.cache.get(hash, 'signatures', 0)) !== null
+    );
+  }
+
+  private async goThrough(footage: Footage, background: boolean): Promise<void> {
+    const { facts, hash } = footage;
+    const total = facts.ticks.length;
+    const signatures = new Uint8Array(total * SIGNATURE_BYTES);
+    const figures = new Float32Array(total * FIGURES);
+    const signatureOf = (frame: number) =>
+      signatures.subarray(frame * SIGNATURE_BYTES, (frame + 1) * SIGNATURE_BYTES);
+    const read = readSignatures({
+      path: this.blobs.pathOf(hash),
+      name: footage.name,
+      facts,
+      frames: Array.from({ length: total }, (_, frame) => frame),
+      background,
+      timeLimitMs: 60 * 60_000,
+      signal: this.closing.signal,
+    });
+    for await (const { frame, signature } of read) {
+      signatures.set(signature, frame * SIGNATURE_BYTES);
+      if (frame > 0) {
+        const { moves, shiftX, shiftY, light } = measureActivity(
+          signatureOf(frame - 1),
+          signatureOf(frame),
+          facts,
+        );
+        figures.set([moves, shiftX, shiftY, light], frame * FIGURES);
+      }
+      if ((frame + 1) % TELL_EVERY === 0) this.tell(footage, figures.subarray(0, (frame + 1) * FIGURES));
+    }
+    if (this.closing.signal.aborted) return;
+    await this.cache.put(hash, 'signatures', 0, signatures);
+    await this.cache.put(hash, 'activity', 0, new Uint8Array(figures.buffer));
+    this.tell(footage, figures);
+  }
+
+  private tell(footage: Footage, known: Float32Array): void {
+    this.growing.set(footage.hash, known);
+    this.events.tell({ type: 'activity', footage: footage.hash, frames: known.length / FIGURES });
+  }
+}

@@ -1,0 +1,162 @@
+import type { Size } from '@muted-pond/core/pixels';
+import { decodeFrames } from '../media/index.js';
+import { Problem } from '../problems/index.js';
+import type { BlobStore, PictureCache } from '../storage/index.js';
+import type { Turns } from '../work/index.js';
+import type { Footage } from './footage.entity.js';
+
+/** One size in which frames are made for the eye. */
+export interface PictureKind {
+  /** The folder of the cache they are kept in. */
+  readonly folder: string;
+  readonly sizeOf: (footage: Footage) => Size;
+  /** Sorts frames that are asked for into runs of the decoder; a run may hold more, what the hand will probably want next. */
+  readonly runsOf: (footage: Footage, frames: readonly number[]) => number[][];
+  /** How long requests are gathered before they are sorted into runs, ms. */
+  readonly gatherMs: number;
+  /** Gives way to frames in other sizes. */
+  readonly background: boolean;
+  /** Memory for those that were made a moment ago, bytes. */
+  readonly recentBytes: number;
+  /** A quicker way than the decoder, where there is one. */
+  readonly shortcut?: (footage: Footage, frame: number) => Promise<Buffer | null>;
+}
+
+interface Waiter {
+  resolve(data: Buffer): void;
+  reject(error: unknown): void;
+}
+
+/** Frames for the eye in one size: by index, exact, immutable, kept in memory and on disk, made when asked for. */
+export class FramePictures {
+  private readonly recent = new Map<string, Buffer>();
+  private recentBytes = 0;
+  private readonly waiting = new Map<string, Waiter[]>();
+  /** Frames asked for and not yet given to a run, by footage. */
+  private readonly gathering = new Map<string, Set<number>>();
+  /** Runs that wait or decode. */
+  private readonly runs = new Set<string>();
+
+  constructor(
+    private readonly kind: PictureKind,
+    private readonly blobs: BlobStore,
+    private readonly cache: PictureCache,
+    private readonly turns: Turns,
+    private readonly closing: AbortSignal,
+  ) {}
+
+  /** @throws MediaError when the file gives no picture there. */
+  async frame(footage: Footage, frame: number): Promise<Buffer> {
+    const key = keyOf(footage, frame);
+    const kept = this.recent.get(key) ?? (await this.kept(footage, frame));
+    if (kept) {
+      this.remember(key, kept);
+      return kept;
+    }
+    return new Promise<Buffer>((resolve, reject) => {
+      const waiters = this.waiting.get(key);
+      if (waiters) waiters.push({ resolve, reject });
+      else this.waiting.set(key, [{ resolve, reject }]);
+      this.gather(footage, frame);
+    });
+  }
+
+  /** One that is there already. */
+  kept(footage: Footage, frame: number): Promise<Buffer | null> {
+    return this.cache.get(footage.hash, this.kind.folder, frame);
+  }
+
+  /** Makes those that are missing, behind all that somebody waits for. */
+  async prepare(footage: Footage, frames: readonly number[]): Promise<void> {
+    const missing: number[] = [];
+    for (const frame of frames) {
+      if (!(await this.kept(footage, frame))) missing.push(frame);
+    }
+    await this.turns.run(() => this.decode(footage, missing, true), 'background');
+  }
+
+  private gather(footage: Footage, frame: number): void {
+    const gathered = this.gathering.get(footage.hash);
+    if (gathered) {
+      gathered.add(frame);
+      return;
+    }
+    this.gathering.set(footage.hash, new Set([frame]));
+    setTimeout(() => {
+      const frames = [...(this.gathering.get(footage.hash) ?? [])].sort((a, b) => a - b);
+      this.gathering.delete(footage.hash);
+      for (const run of this.kind.runsOf(footage, frames)) void this.runDecoder(footage, run);
+    }, this.kind.gatherMs);
+  }
+
+  private async runDecoder(footage: Footage, frames: readonly number[]): Promise<void> {
+    const id = `${footage.hash}/${frames.join()}`;
+    if (this.runs.has(id)) return;
+    this.runs.add(id);
+    let failure: unknown = new Problem(503, 'closing', 'The server is being stopped. Start it again.');
+    try {
+      const left = await this.takeShortcuts(footage, frames);
+      await this.turns.run(() => this.decode(footage, left, this.kind.background));
+    } catch (error) {
+      failure = error;
+    } finally {
+      this.runs.delete(id);
+    }
+    for (const frame of frames) this.settle(keyOf(footage, frame), (waiter) => waiter.reject(failure));
+  }
+
+  private async takeShortcuts(footage: Footage, frames: readonly number[]): Promise<number[]> {
+    const left: number[] = [];
+    for (const frame of frames) {
+      const quick = await this.kind.shortcut?.(footage, frame);
+      if (quick) await this.give(footage, frame, quick);
+      else left.push(frame);
+    }
+    return left;
+  }
+
+  private async decode(footage: Footage, frames: readonly number[], background: boolean): Promise<void> {
+    const decoded = decodeFrames({
+      path: this.blobs.pathOf(footage.hash),
+      name: footage.name,
+      facts: footage.facts,
+      frames,
+      size: this.kind.sizeOf(footage),
+      format: 'view',
+      background,
+      signal: this.closing,
+    });
+    for await (const { frame, data } of decoded) await this.give(footage, frame, Buffer.from(data));
+  }
+
+  private async give(footage: Footage, frame: number, data: Buffer): Promise<void> {
+    const key = keyOf(footage, frame);
+    this.remember(key, data);
+    this.settle(key, (waiter) => waiter.resolve(data));
+    await this.cache.put(footage.hash, this.kind.folder, frame, data);
+  }
+
+  private settle(key: string, tell: (waiter: Waiter) => void): void {
+    const waiters = this.waiting.get(key);
+    if (!waiters) return;
+    this.waiting.delete(key);
+    waiters.forEach(tell);
+  }
+
+  private remember(key: string, data: Buffer): void {
+    const before = this.recent.get(key);
+    if (before) {
+      this.recent.delete(key);
+      this.recentBytes -= before.length;
+    }
+    this.recent.set(key, data);
+    this.recentBytes += data.length;
+    for (const [oldest, old] of this.recent) {
+      if (this.recentBytes <= this.kind.recentBytes) break;
+      this.recent.delete(oldest);
+      this.recentBytes -= old.length;
+    }
+  }
+}
+
+const keyOf = (footage: Footage, frame: number) => `${footage.hash}/${frame}`;

@@ -1,0 +1,2 @@
+export { LayersModule } from './layers.module.js';
+export { LayersService } from './layers.service.js';

@@ -1,0 +1,12 @@
+import { Module } from '@nestjs/common';
+import { StorageModule } from '../storage/index.js';
+import { LayersController } from './layers.controller.js';
+import { LayersService } from './layers.service.js';
+
+@Module({
+  imports: [StorageModule],
+  controllers: [LayersController],
+  providers: [LayersService],
+  exports: [LayersService],
+})
+export class LayersModule {}

@@ -1,0 +1,188 @@
+import { createFrame, type PixelFrame, type Size, sizeWithin } from '@muted-pond/core/pixels';
+import type { Take, TakeFrame } from '@muted-pond/core/recipe';
+import {
+  type Compose,
+  type Composition,
+  composeMask,
+  createCompose,
+  createHoldStill,
+  decodeSize,
+  type HeldStill,
+  joinFrames,
+  type RenderPlan,
+  sourcesOf,
+} from '@muted-pond/core/render';
+import { LONGEST_MASK_SIDE, type Mask, movingMask, type Plate } from '@muted-pond/core/still';
+import { decodeFrames } from '../media/index.js';
+import { ComposedReels } from './composed-reels.js';
+import type { MakingFile } from './making-file.js';
+import { type MakingLayer, readMask, readPlate } from './read-layers.js';
+import { createSteadier, type SteadyFigures } from './steady-frames.js';
+
+export interface ComposedReel {
+  /** One a pick of the reel; a frame shown twice stands there twice. */
+  readonly frames: readonly PixelFrame[];
+  readonly decodeMs: number;
+  readonly composeMs: number;
+  /** Where frames were steadied. */
+  readonly steady: SteadyFigures | null;
+}
+
+const reels = new ComposedReels();
+
+/** Frames of the take that come from one file and lie alike, so that they are decoded and composed together. */
+interface Batch {
+  readonly file: MakingFile;
+  /** Which frame of the take each frame of the file stands for. */
+  readonly takeFrames: Map<number, number[]>;
+}
+
+/** Reads and composes every frame that the plan's reel shows, each once. */
+export async function composeReel(
+  files: readonly MakingFile[],
+  take: Take,
+  plan: RenderPlan,
+  layers: readonly MakingLayer[],
+  onProgress: (done: number) => void,
+): Promise<ComposedReel> {
+  const { still } = plan;
+  const shown = sourcesOf(plan.reel);
+  const plateFrame = still?.plate.frame ?? null;
+  const wanted =
+    plateFrame === null || shown.includes(plateFrame) ? shown : [...shown, plateFrame].sort((a, b) => a - b);
+  const key = JSON.stringify([
+    files.map((file) => file.path),
+    plan.reel.map(({ source, blend }) => [source, blend]),
+    wanted
+      .map((frame) => plan.composition(frame))
+      .filter((one, i, all) => i === 0 || !sameJson(one, all[i - 1])),
+    plan.still,
+  ]);
+  const kept = reels.get(key);
+  if (kept) return { ...kept, decodeMs: 0, composeMs: 0 };
+
+  const composed = new Map<number, PixelFrame>();
+  const started = performance.now();
+  let composeMs = 0;
+  let steady: SteadyFigures | null = null;
+  const mask = still && (await openMovingMask(still, layers, take.size));
+  for (const { file, takeFrames } of batches(files, take, plan, wanted)) {
+    const composition = plan.composition(firstOf(takeFrames));
+    const size = decodeSize(file.facts, composition);
+    const steadier =
+      still?.steady && mask && plateFrame !== null && file.facts.kind !== 'picture'
+        ? createSteadier(await decodeOne(file, plateFrame, size), mask, file.facts)
+        : null;
+    let compose: Compose | null = null;
+    for await (const { frame, data } of decodeFrames({
+      ...file,
+      frames: [...takeFrames.keys()].sort((a, b) => a - b),
+      size,
+      format: 'rgba',
+    })) {
+      const from = performance.now();
+      compose ??= createCompose(size, composition);
+      const decoded = createFrame(size.width, size.height, data);
+      const made = compose(steadier && frame !== plateFrame ? steadier.steady(decoded) : decoded);
+      for (const takeFrame of takeFrames.get(frame) ?? []) composed.set(takeFrame, made);
+      composeMs += performance.now() - from;
+      onProgress(composed.size / wanted.length);
+    }
+    if (steadier) steady = steadier.figures();
+  }
+  const from = performance.now();
+  const composedAt = (source: number) => composed.get(source) as PixelFrame;
+  const frames =
+    still && mask
+      ? await holdFrames(plan, still, mask, layers, composedAt)
+      : joinFrames(plan.reel, composedAt);
+  composeMs += performance.now() - from;
+  reels.put(key, { frames, steady });
+  return { frames, steady, decodeMs: performance.now() - started - composeMs, composeMs };
+}
+
+/** Even light, join, plate and ripples, in this order. */
+async function holdFrames(
+  plan: RenderPlan,
+  still: HeldStill,
+  mask: Mask,
+  layers: readonly MakingLayer[],
+  composedAt: (source: number) => PixelFrame,
+): Promise<PixelFrame[]> {
+  const composition = plan.composition(still.plate.frame);
+  const plate = await composePlate(still.plate, composition, layers, composedAt);
+  const step = createHoldStill(plate, composeMask(mask, composition), still.evenLight);
+  const lit = new Map<number, PixelFrame>();
+  const litAt = (source: number): PixelFrame => {
+    const there = lit.get(source);
+    if (there) return there;
+    const frame = source === still.plate.frame ? composedAt(source) : step.light(composedAt(source));
+    lit.set(source, frame);
+    return frame;
+  };
+  return joinFrames(plan.reel, litAt).map(step.hold);
+}
+
+async function composePlate(
+  plate: Plate,
+  composition: Composition,
+  layers: readonly MakingLayer[],
+  composedAt: (source: number) => PixelFrame,
+): Promise<PixelFrame> {
+  if (plate.kind === 'frame') return composedAt(plate.frame);
+  const picture = await readPlate(layerPath(layers, plate.hash));
+  const placement = { x: 0, y: 0, ...composition.canvas };
+  return createCompose(picture, { ...composition, placement })(picture);
+}
+
+async function openMovingMask(still: HeldStill, layers: readonly MakingLayer[], take: Size): Promise<Mask> {
+  const painted = new Map<string, Mask>();
+  for (const { mask } of still.ripples) {
+    if (mask) painted.set(mask, await readMask(layerPath(layers, mask)));
+  }
+  return movingMask(still, (hash) => painted.get(hash) as Mask, sizeWithin(take, LONGEST_MASK_SIDE));
+}
+
+function layerPath(layers: readonly MakingLayer[], hash: string): string {
+  const layer = layers.find((one) => one.hash === hash);
+  if (!layer) throw new RangeError('A painted picture of this piece is not here. Paint it anew.');
+  return layer.path;
+}
+
+async function decodeOne(file: MakingFile, frame: number, size: Size): Promise<PixelFrame> {
+  for await (const { data } of decodeFrames({ ...file, frames: [frame], size, format: 'rgba' })) {
+    return createFrame(size.width, size.height, data);
+  }
+  throw new RangeError(`Frame ${frame} of “${file.name}” cannot be read. Choose another plate.`);
+}
+
+function batches(
+  files: readonly MakingFile[],
+  take: Take,
+  plan: RenderPlan,
+  wanted: readonly number[],
+): Iterable<Batch> {
+  const byWay = new Map<string, Batch>();
+  for (const takeFrame of wanted) {
+    const { file, frame }: TakeFrame = take.frame(takeFrame);
+    const way = JSON.stringify([file.hash, plan.composition(takeFrame)]);
+    let batch = byWay.get(way);
+    if (!batch) {
+      const making = files.find((candidate) => candidate.hash === file.hash);
+      if (!making) throw new Error(`The file ${file.hash} was not handed to the maker.`);
+      batch = { file: making, takeFrames: new Map() };
+      byWay.set(way, batch);
+    }
+    batch.takeFrames.set(frame, [...(batch.takeFrames.get(frame) ?? []), takeFrame]);
+  }
+  return byWay.values();
+}
+
+function firstOf(takeFrames: ReadonlyMap<number, readonly number[]>): number {
+  for (const [first] of takeFrames.values()) return first;
+  throw new RangeError('A batch without frames.');
+}
+
+function sameJson(a: unknown, b: unknown): boolean {
+  return JSON.stringify(a) === JSON.stringify(b);
+}

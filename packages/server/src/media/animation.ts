@@ -1,0 +1,20 @@
+import type { AnimationFacts, FrameClock } from './facts.js';
+
+/** Delays up to this are shown as 100 ms by common viewers. */
+const DISHONEST_MS = 10;
+const SHOWN_MS = 100;
+
+/** A clock in milliseconds from frame delays; those that viewers do not honour are taken as they are shown. */
+export function clockOfDelays(
+  delaysMs: readonly number[],
+): FrameClock & Pick<AnimationFacts, 'mendedDelays'> {
+  const honest = delaysMs.map((delay) => (delay <= DISHONEST_MS ? SHOWN_MS : delay));
+  const ticks: number[] = [];
+  let at = 0;
+  for (const delay of honest) {
+    ticks.push(at);
+    at += delay;
+  }
+  const mendedDelays = delaysMs.filter((delay) => delay <= DISHONEST_MS).length;
+  return { timeBase: [1, 1000], ticks, durationTicks: at, mendedDelays };
+}

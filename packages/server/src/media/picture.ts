@@ -1,0 +1,111 @@
+import type { Size } from '@muted-pond/core/pixels';
+import sharp, { type Sharp, type SharpOptions } from 'sharp';
+import type { DecodedFrame, DecodeRequest } from './decode-request.js';
+import type { PictureFacts } from './facts.js';
+import { MediaError } from './media-error.js';
+import { encodeView } from './view-picture.js';
+
+/** More pixels than this in one picture are refused before anything is decoded. */
+const MOST_PICTURE_PIXELS = 120e6;
+
+// Only what Gather promises can be read; nothing that draws, runs or names other files.
+sharp.block({ operation: ['VipsForeignLoad'] });
+sharp.unblock({
+  operation: [
+    ...['VipsForeignLoadJpeg', 'VipsForeignLoadPng', 'VipsForeignLoadWebp', 'VipsForeignLoadTiff'],
+    ...['VipsForeignLoadHeif', 'VipsForeignLoadNsgif'],
+  ],
+});
+sharp.cache(false);
+
+export function openPicture(path: string, options: SharpOptions = {}): Sharp {
+  return sharp(path, { failOn: 'truncated', limitInputPixels: MOST_PICTURE_PIXELS, ...options });
+}
+
+/** One picture: PNG, JPEG, WebP, AVIF, TIFF or a GIF of one image. @throws MediaError */
+export async function probePicture(path: string, name: string): Promise<PictureFacts> {
+  const header = await openPicture(path, { limitInputPixels: false })
+    .metadata()
+    .catch((error: unknown) => {
+      throw unreadable(name, error);
+    });
+  const { width = 0, height = 0, orientation = 1, hasAlpha = false, format = 'picture' } = header;
+  if (width * height > MOST_PICTURE_PIXELS) {
+    throw new MediaError(
+      'too_many_pixels',
+      `“${name}” claims ${width} × ${height} px; at most ${MOST_PICTURE_PIXELS / 1e6} million pixels can be used. Make a smaller version of it.`,
+    );
+  }
+  const lies = orientation >= 5;
+  return {
+    reader: 'picture',
+    kind: 'picture',
+    container: format,
+    codec: header.compression === 'av1' ? 'avif' : format,
+    width: lies ? height : width,
+    height: lies ? width : height,
+    storedWidth: width,
+    storedHeight: height,
+    hasAlpha,
+    turned: orientation > 1,
+    bits: header.bitsPerSample ?? (header.depth === 'ushort' ? 16 : 8),
+    hasProfile: header.hasProfile === true,
+    timeBase: [1, 1],
+    ticks: [0],
+    durationTicks: 1,
+  };
+}
+
+export async function* decodePicture(request: DecodeRequest<PictureFacts>): AsyncGenerator<DecodedFrame> {
+  const { path, name, frames, size, format, facts } = request;
+  if (frames.length === 0) return;
+  const upright = openPicture(path).autoOrient().toColourspace('srgb').ensureAlpha();
+  const sized = isSize(facts, size)
+    ? upright
+    : upright.resize(size.width, size.height, {
+        fit: 'fill',
+        kernel: 'cubic',
+        fastShrinkOnLoad: format === 'view',
+      });
+  const rgba = await sized
+    .raw({ depth: 'uchar' })
+    .toBuffer()
+    .catch((error: unknown) => {
+      throw unreadable(name, error);
+    });
+  yield { frame: frames[0], data: format === 'rgba' ? rgba : await encodeView(rgba, size, facts.hasAlpha) };
+}
+
+/** Raw RGBA in another size. */
+export async function sizeAsWanted(rgba: Buffer, from: Size, to: Size): Promise<Buffer> {
+  if (isSize(from, to)) return rgba;
+  return sharp(rgba, { raw: { width: from.width, height: from.height, channels: 4 } })
+    .resize(to.width, to.height, { fit: 'fill', kernel: 'cubic' })
+    .raw()
+    .toBuffer();
+}
+
+function isSize(a: Size, b: Size): boolean {
+  return a.width === b.width && a.height === b.height;
+}
+
+/** Turns the reader's complaint into a sentence. */
+export function unreadable(name: string, error: unknown): MediaError {
+  const complaint = error instanceof Error ? error.message : String(error);
+  if (/exceeds pixel limit|dimensions exceed|too large|maximum/i.test(complaint)) {
+    return new MediaError(
+      'too_many_pixels',
+      `“${name}” claims more pixels than can be used (${MOST_PICTURE_PIXELS / 1e6} million). Make a smaller version of it.`,
+    );
+  }
+  if (/not been built|unsupported codec|unsupported feature|compression format/i.test(complaint)) {
+    return new MediaError(
+      'not_a_video',
+      `“${name}” is of a kind of picture that cannot be read here, such as HEIC. Save it as JPEG or PNG.`,
+    );
+  }
+  return new MediaError(
+    'cut_short',
+    `“${name}” is cut short or damaged and cannot be read as a picture. Copy or export it again.`,
+  );
+}

@@ -1,0 +1,24 @@
+import type { Size } from '@muted-pond/core/pixels';
+import sharp from 'sharp';
+
+const QUALITY = 88;
+
+/** Raw RGBA to a picture for the eye: JPEG; WebP where it can be seen through. */
+export async function encodeView(rgba: Buffer, { width, height }: Size, hasAlpha: boolean): Promise<Buffer> {
+  const picture = sharp(rgba, { raw: { width, height, channels: 4 } });
+  return hasAlpha
+    ? picture.webp({ quality: QUALITY, alphaQuality: 100, effort: 1 }).toBuffer()
+    : picture.removeAlpha().jpeg({ quality: QUALITY, chromaSubsampling: '4:4:4' }).toBuffer();
+}
+
+/** The MIME type of a picture that `encodeView` made. */
+export function viewType(picture: Buffer): 'image/jpeg' | 'image/webp' {
+  return picture[0] === 0xff ? 'image/jpeg' : 'image/webp';
+}
+
+/** RGBA8 without loss; alpha is left out where all is opaque. */
+export function encodePng(rgba: Uint8Array, { width, height }: Size): Promise<Buffer> {
+  const isOpaque = rgba.every((value, i) => i % 4 !== 3 || value === 255);
+  const picture = sharp(rgba, { raw: { width, height, channels: 4 } });
+  return (isOpaque ? picture.removeAlpha() : picture).png().toBuffer();
+}

@@ -1,0 +1,118 @@
+import { Button } from '@mantine/core';
+import { boundaryTime, nearestBoundary, spanSeconds } from '@muted-pond/core/timing';
+import { useState } from 'react';
+import { useStore } from 'zustand';
+import { useActivity } from '../../api/activity.js';
+import { shownRecipe } from '../../store/piece-store.js';
+import { takeCalmest, takeToRest } from '../../strip/calm-edits.js';
+import { BankSection, Card } from '../../ui/Bank.js';
+import { formatSeconds } from '../../ui/format.js';
+import { Key } from '../../ui/Key.js';
+import { NumberEntry } from '../../ui/NumberEntry.js';
+import { useTake } from '../../workspace/piece-take.js';
+import { endHere, framesFromHere, setSpan, startHere } from '../../workspace/span-edits.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import classes from './cut.module.css';
+
+export function SpanSection() {
+  const workspace = useWorkspace();
+  const { times, frameCount } = useTake();
+  const span = useStore(workspace.store, (state) => shownRecipe(state).span);
+  const setStart = (start: number) => setSpan(workspace, { start, end: span.end }, 'start');
+  const setEnd = (end: number) => setSpan(workspace, { start: span.start, end }, 'end');
+  return (
+    <BankSection title="Span">
+      <Card>
+        <div className={classes.span}>
+          <span />
+          <span className={classes.unit}>seconds</span>
+          <span className={classes.unit}>frame</span>
+          <span className={classes.name}>Start</span>
+          <NumberEntry
+            label="Start, seconds"
+            value={boundaryTime(times, span.start)}
+            decimals={2}
+            max={times.duration}
+            onEnter={(seconds) => setStart(nearestBoundary(times, seconds))}
+          />
+          <NumberEntry label="Start, frame" value={span.start} max={frameCount - 1} onEnter={setStart} />
+          <span className={classes.name}>End</span>
+          <NumberEntry
+            label="End, seconds"
+            value={boundaryTime(times, span.end)}
+            decimals={2}
+            max={times.duration}
+            onEnter={(seconds) => setEnd(nearestBoundary(times, seconds))}
+          />
+          <NumberEntry label="End, frame" value={span.end} max={frameCount} onEnter={setEnd} />
+          <span className={classes.name}>Length</span>
+          <NumberEntry
+            label="Length, seconds"
+            value={spanSeconds(times, span)}
+            decimals={2}
+            max={times.duration}
+            onEnter={(seconds) => setEnd(nearestBoundary(times, boundaryTime(times, span.start) + seconds))}
+          />
+          <NumberEntry
+            label="Length, frames"
+            value={span.end - span.start}
+            max={frameCount - span.start}
+            onEnter={(frames) => setEnd(span.start + frames)}
+          />
+        </div>
+      </Card>
+      <div className={classes.buttons}>
+        <Button variant="default" onClick={() => startHere(workspace)} rightSection={<Key>S</Key>}>
+          Start here
+        </Button>
+        <Button variant="default" onClick={() => endHere(workspace)} rightSection={<Key>E</Key>}>
+          End here
+        </Button>
+      </div>
+      <ByActivity seconds={spanSeconds(times, span)} />
+    </BankSection>
+  );
+}
+
+/** What needs to know what moves; and a span of so many frames from the one on the stage. */
+function ByActivity({ seconds }: { seconds: number }) {
+  const workspace = useWorkspace();
+  const { footage, frameCount } = useTake();
+  const activity = useActivity(footage?.id ?? null, frameCount).data;
+  const [frames, setFrames] = useState(30);
+  const isMoving = footage !== null && frameCount >= 3;
+  const isWhole = activity !== undefined && activity.moves.length === frameCount;
+  return (
+    <>
+      {isMoving && (
+        <Button
+          fullWidth
+          mt={8}
+          color="deep.8"
+          disabled={!isWhole}
+          onClick={() => activity && takeCalmest(workspace, activity)}
+        >
+          {isWhole ? `Take the calmest ${formatSeconds(seconds)}` : 'Looking for what moves…'}
+        </Button>
+      )}
+      <div className={classes.fromHere}>
+        <span className={classes.name}>From here</span>
+        <NumberEntry label="Frames from here" value={frames} min={1} max={frameCount} onEnter={setFrames} />
+        <Button size="compact-sm" variant="default" onClick={() => framesFromHere(workspace, frames)}>
+          frames
+        </Button>
+        {isMoving && (
+          <Button
+            size="compact-sm"
+            variant="default"
+            disabled={!isWhole}
+            title="From the frame on the stage to the end of what moves"
+            onClick={() => activity && takeToRest(workspace, activity)}
+          >
+            till it rests
+          </Button>
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,202 @@
+import { SegmentedControl, Slider } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
+import type { LoopReel } from '@muted-pond/core/loop';
+import type { Pick as ReelPick } from '@muted-pond/core/timing';
+import { type ReactNode, useEffect, useMemo } from 'react';
+import { useStore } from 'zustand';
+import type { Layer } from '../../stage/draw.js';
+import { Pill } from '../../stage/Pill.js';
+import { SideBySide } from '../../stage/SideBySide.js';
+import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
+import stage from '../../stage/stage.module.css';
+import { TakeCanvas } from '../../stage/TakeCanvas.js';
+import { useReelPlaying } from '../../stage/use-reel-playing.js';
+import { shownRecipe } from '../../store/piece-store.js';
+import { formatClock } from '../../ui/format.js';
+import { Key } from '../../ui/Key.js';
+import { pieceLoop, usePieceLoop } from '../../workspace/piece-loop.js';
+import { type PieceTake, useTake } from '../../workspace/piece-take.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { PlayControls } from '../shared.js';
+import onStage from '../shared.module.css';
+import classes from './loop.module.css';
+import { AMPLIFICATIONS, LOOKS, type Look, setLoopView, toggleLook, useLoopView } from './loop-view.js';
+
+const LOOK_LABELS: Record<Look, string> = {
+  play: 'play',
+  ends: 'side by side',
+  ghost: 'ghost',
+  difference: 'difference',
+};
+
+/** The reel as it will be, playing; or its last and first frame side by side, as a ghost, or as their difference. */
+export function LoopStage() {
+  const { session } = useWorkspace();
+  const take = useTake();
+  const piece = usePieceLoop();
+  const loop = useTriedLoop(take) ?? piece.loop;
+  const { look, jointOnly } = useLoopView();
+  useReelPlaying(take, look === 'play' ? loop : null, jointOnly ? 'seam' : 'all');
+  useHotkeys([
+    ['G', () => toggleLook('ghost')],
+    ['D', () => toggleLook('difference')],
+    ['L', () => setLoopView({ jointOnly: !jointOnly, look: 'play' })],
+  ]);
+  useEffect(() => {
+    session.getState().walkOn('reel');
+    return () => {
+      session.getState().walkOn('take');
+      setLoopView({ tried: null });
+    };
+  }, [session]);
+  return (
+    <StageRoom
+      view="framed"
+      problem={piece.problem}
+      picture={(ground) => loop && <LoopPicture take={take} loop={loop} ground={ground} />}
+    >
+      <Pill side="left">
+        {look === 'play' && <PlayControls what="the loop" />}
+        <SegmentedControl
+          size="xs"
+          withItemsBorders={false}
+          className={onStage.onStage}
+          aria-label="How the joint is looked at"
+          value={look}
+          onChange={(value) => setLoopView({ look: value as Look })}
+          data={LOOKS.map((value) => ({ value, label: LOOK_LABELS[value] }))}
+        />
+        <LookTools look={look} />
+      </Pill>
+      <Pill side="right">{loop && <ReelPlace take={take} loop={loop} />}</Pill>
+    </StageRoom>
+  );
+}
+
+/** The loop that a candidate under the pointer would make. */
+function useTriedLoop(take: PieceTake): LoopReel | null {
+  const { store } = useWorkspace();
+  const tried = useLoopView((view) => view.tried);
+  return useMemo(
+    () => (tried ? pieceLoop({ ...shownRecipe(store.getState()), span: tried }, take).loop : null),
+    [tried, take, store],
+  );
+}
+
+function LookTools({ look }: { look: Look }): ReactNode {
+  const { ghost, amplified, jointOnly } = useLoopView();
+  switch (look) {
+    case 'play':
+      return (
+        <>
+          <button
+            type="button"
+            aria-pressed={jointOnly}
+            onClick={() => setLoopView({ jointOnly: !jointOnly })}
+          >
+            {jointOnly ? 'all of it' : 'only the joint'}
+          </button>
+          <Key>L</Key>
+        </>
+      );
+    case 'ghost':
+      return (
+        <>
+          <Key>G</Key>
+          <Slider
+            className={classes.ghost}
+            size={4}
+            thumbSize={16}
+            label={null}
+            thumbLabel="How much of the last frame is seen"
+            min={0}
+            max={100}
+            value={Math.round(ghost * 100)}
+            onChange={(value) => setLoopView({ ghost: value / 100 })}
+          />
+          {Math.round(ghost * 100)} %
+        </>
+      );
+    case 'difference':
+      return (
+        <>
+          <Key>D</Key>
+          <SegmentedControl
+            size="xs"
+            withItemsBorders={false}
+            className={onStage.onStage}
+            aria-label="How many times larger it is shown"
+            value={String(amplified)}
+            onChange={(value) => setLoopView({ amplified: Number(value) })}
+            data={AMPLIFICATIONS.map((times) => ({ value: String(times), label: `${times}×` }))}
+          />
+        </>
+      );
+    case 'ends':
+      return null;
+  }
+}
+
+function layersOf({ source, blend }: ReelPick): Layer[] {
+  return [{ frame: source }, ...(blend ? [{ frame: blend.source, alpha: blend.share }] : [])];
+}
+
+function LoopPicture({ take, loop, ground }: { take: PieceTake; loop: LoopReel; ground: StageGround }) {
+  const { session } = useWorkspace();
+  const { look, ghost, amplified } = useLoopView();
+  const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
+  const { way, room, shown, onProblem } = ground;
+  const first = loop.reel[0];
+  const last = loop.reel[loop.round - 1];
+  if (look === 'ends') {
+    const end = (title: string, pick: ReelPick) => ({
+      title,
+      layers: layersOf(pick),
+      words: `frame ${pick.source} · ${formatClock(take.times.starts[pick.source])}`,
+      held: true,
+    });
+    return <SideBySide take={take} way={way} room={room} ends={[end('last', last), end('first', first)]} />;
+  }
+  const laid: Record<Exclude<Look, 'ends'>, () => { layers: Layer[]; label: string }> = {
+    play: () => ({ layers: layersOf(loop.reel[place]), label: `Frame ${place + 1} of the reel` }),
+    ghost: () => ({
+      layers: [{ frame: first.source }, { frame: last.source, alpha: ghost }],
+      label: 'The last frame as a ghost over the first',
+    }),
+    difference: () => ({
+      layers: [{ frame: first.source }, { frame: last.source, mode: 'difference' }],
+      label: 'What differs between the last frame and the first',
+    }),
+  };
+  const { layers, label } = laid[look]();
+  return (
+    <div className={stage.shown} style={shown}>
+      <TakeCanvas
+        take={take}
+        layers={layers}
+        amplified={look === 'difference' ? amplified : 1}
+        way={way}
+        label={label}
+        onProblem={onProblem}
+      />
+    </div>
+  );
+}
+
+function ReelPlace({ take, loop }: { take: PieceTake; loop: LoopReel }) {
+  const { session } = useWorkspace();
+  const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
+  const { source, blend } = loop.reel[place];
+  return (
+    <>
+      <strong data-testid="reel-place">
+        {place + 1} of {loop.round}
+      </strong>
+      <span>
+        frame {source}
+        {blend && ` with ${Math.round(blend.share * 100)} % of ${blend.source}`} ·{' '}
+        {formatClock(take.times.starts[source])}
+      </span>
+    </>
+  );
+}

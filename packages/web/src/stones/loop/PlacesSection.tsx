@@ -1,0 +1,126 @@
+import { RangeSlider, SegmentedControl } from '@mantine/core';
+import { GOOD_SEAM, type LoopLength, MOST_SEARCHED } from '@muted-pond/core/loop';
+import { boundaryTime } from '@muted-pond/core/timing';
+import { useEffect, useState } from 'react';
+import { useStore } from 'zustand';
+import { shownRecipe } from '../../store/piece-store.js';
+import { BankSection } from '../../ui/Bank.js';
+import { formatSeconds } from '../../ui/format.js';
+import { NumberEntry } from '../../ui/NumberEntry.js';
+import { useTake } from '../../workspace/piece-take.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import classes from './loop.module.css';
+import { takeSpan } from './loop-edits.js';
+import { setLoopView } from './loop-view.js';
+
+const LONGEST_SECONDS = 20;
+const SHORTEST_SECONDS = 0.2;
+
+/** Where else the footage meets itself. */
+export function PlacesSection() {
+  const workspace = useWorkspace();
+  const { seams, store } = workspace;
+  const { times, frameCount } = useTake();
+  const span = useStore(store, (state) => shownRecipe(state).span);
+  const status = useStore(seams, (state) => state.status);
+  const candidates = useStore(seams, (state) => state.answer?.candidates) ?? [];
+  const within = useStore(seams, (state) => state.within);
+  if (status === 'none') return null;
+  const best = candidates.reduce((most, { score }) => Math.max(most, Math.round(score)), 0);
+  return (
+    <BankSection title="Places to join">
+      <SegmentedControl
+        fullWidth
+        size="xs"
+        aria-label="Where loops are looked for"
+        value={within}
+        onChange={(value) => seams.getState().lookWithin(value as 'span' | 'anywhere')}
+        data={[
+          { value: 'anywhere', label: frameCount > MOST_SEARCHED ? 'Around the span' : 'Anywhere' },
+          { value: 'span', label: 'Inside the span' },
+        ]}
+      />
+      <LengthLimits />
+      {status === 'ready' && candidates.length === 0 && (
+        <p className={classes.note}>
+          No loop of that length {within === 'span' ? 'lies inside the span' : 'is there'}. Widen the length
+          {within === 'span' ? ', or look anywhere' : ''}.
+        </p>
+      )}
+      {candidates.length > 0 && best < GOOD_SEAM && (
+        <p className={classes.note}>No cut in this take goes unnoticed; these come nearest.</p>
+      )}
+      <ul className={classes.places} aria-label="Places to join">
+        {candidates.map((candidate) => {
+          const { start, end, score } = candidate;
+          const isSpan = start === span.start && end === span.end;
+          return (
+            <li key={`${start}-${end}`}>
+              <button
+                type="button"
+                aria-pressed={isSpan}
+                onPointerEnter={() => setLoopView({ tried: { start, end } })}
+                onPointerLeave={() => setLoopView({ tried: null })}
+                onFocus={() => setLoopView({ tried: { start, end } })}
+                onBlur={() => setLoopView({ tried: null })}
+                onClick={() => takeSpan(workspace, candidate)}
+              >
+                <strong>
+                  {start} → {end - 1}
+                </strong>
+                <span>{formatSeconds(boundaryTime(times, end) - boundaryTime(times, start))}</span>
+                <strong data-good={Math.round(score) >= GOOD_SEAM || undefined}>{Math.round(score)}</strong>
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+    </BankSection>
+  );
+}
+
+/** How short and how long a loop may be. */
+function LengthLimits() {
+  const { seams } = useWorkspace();
+  const { times } = useTake();
+  const length = useStore(seams, (state) => state.length);
+  const [held, setHeld] = useState<LoopLength>(length);
+  useEffect(() => setHeld(length), [length]);
+  const most = Math.max(SHORTEST_SECONDS * 2, Math.min(LONGEST_SECONDS, Number(times.duration.toFixed(1))));
+  const look = (min: number, max: number) =>
+    seams.getState().lookFor({ min: Math.min(min, max), max: Math.max(min, max) });
+  return (
+    <div className={classes.length}>
+      <span>Length</span>
+      <RangeSlider
+        size={4}
+        thumbSize={16}
+        label={null}
+        thumbFromLabel="Shortest loop, seconds"
+        thumbToLabel="Longest loop, seconds"
+        min={SHORTEST_SECONDS}
+        max={most}
+        step={0.1}
+        minRange={0.1}
+        value={[Math.min(held.min, most), Math.min(held.max, most)]}
+        onChange={([min, max]) => setHeld({ min, max })}
+        onChangeEnd={([min, max]) => look(min, max)}
+      />
+      <NumberEntry
+        label="Shortest loop, s"
+        value={Math.min(held.min, most)}
+        decimals={1}
+        max={most}
+        onEnter={(min) => look(min, length.max)}
+      />
+      <NumberEntry
+        label="Longest loop, s"
+        value={Math.min(held.max, most)}
+        decimals={1}
+        suffix=" s"
+        max={most}
+        onEnter={(max) => look(length.min, max)}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,41 @@
+import type { Span } from '@muted-pond/core/timing';
+import { create } from 'zustand';
+
+export const LOOKS = ['play', 'ends', 'ghost', 'difference'] as const;
+/** How the joint is looked at. */
+export type Look = (typeof LOOKS)[number];
+
+export const AMPLIFICATIONS = [1, 2, 4, 8] as const;
+
+interface LoopView {
+  /** The joint over the footage, or the reel frame by frame. */
+  readonly tab: 'seam' | 'frames';
+  readonly look: Look;
+  /** How much of the last frame lies over the first, 0–1. */
+  readonly ghost: number;
+  /** How many times larger a difference is shown. */
+  readonly amplified: number;
+  /** Plays only the last and the first half second. */
+  readonly jointOnly: boolean;
+  /** A candidate under the pointer: it plays instead of the span. */
+  readonly tried: Span | null;
+}
+
+/** What belongs to looking at the loop in this window; kept from piece to piece. */
+export const useLoopView = create<LoopView>()(() => ({
+  tab: 'seam',
+  look: 'play',
+  ghost: 0.5,
+  amplified: 4,
+  jointOnly: false,
+  tried: null,
+}));
+
+export function setLoopView(part: Partial<LoopView>): void {
+  useLoopView.setState(part);
+}
+
+/** The same look again is playing. */
+export function toggleLook(look: Look): void {
+  useLoopView.setState((view) => ({ look: view.look === look ? 'play' : look }));
+}

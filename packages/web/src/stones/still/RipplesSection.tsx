@@ -1,0 +1,210 @@
+import { ActionIcon, Button, Menu, TextInput } from '@mantine/core';
+import { proposedMasks, type Ripple, resizeMask, type StillSettings } from '@muted-pond/core/still';
+import {
+  IconArrowDown,
+  IconArrowUp,
+  IconContrast,
+  IconDots,
+  IconEye,
+  IconEyeOff,
+  IconTrash,
+} from '@tabler/icons-react';
+import { useState } from 'react';
+import { useStore } from 'zustand';
+import { fetchMotion, putLayer } from '../../api/layers.js';
+import { shownRecipe } from '../../store/piece-store.js';
+import { BankSection } from '../../ui/Bank.js';
+import { tellProblem } from '../../ui/notify.js';
+import { SliderRow } from '../../ui/SliderRow.js';
+import { useTake } from '../../workspace/piece-take.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { maskToPng, rememberMask } from './mask-pictures.js';
+import classes from './still.module.css';
+import { changeRipple, dropRipple, moveRipple, sizeOfMasks, withProposal } from './still-edits.js';
+import { setStillView, useStillView } from './still-view.js';
+import { useStillPreview } from './use-preview.js';
+
+/** Shares of the picture below and above which nothing, or everything, moves. */
+const NOTHING = 0.0005;
+const EVERYTHING = 0.995;
+
+/** The regions that move. */
+export function RipplesSection() {
+  const { store } = useWorkspace();
+  const still = useStore(store, (state) => shownRecipe(state).still);
+  const { active } = useStillView();
+  const set = (next: StillSettings) => store.getState().change((recipe) => ({ ...recipe, still: next }));
+  return (
+    <BankSection title="Ripples">
+      {still.plate && <Told />}
+      <ul className={classes.ripples} aria-label="Ripples">
+        {still.ripples.map((ripple) => (
+          <li key={ripple.id} data-active={ripple.id === active || undefined}>
+            <RippleCard ripple={ripple} still={still} isActive={ripple.id === active} set={set} />
+          </li>
+        ))}
+      </ul>
+      <div className={classes.buttons}>
+        <Propose still={still} set={set} />
+        <Button
+          variant="default"
+          disabled={active === null}
+          title="The next stroke begins a ripple of its own"
+          onClick={() => setStillView({ active: null })}
+        >
+          Add
+        </Button>
+      </div>
+      {active === null && still.ripples.length > 0 && (
+        <p className={classes.note}>The next stroke begins a new ripple.</p>
+      )}
+    </BankSection>
+  );
+}
+
+/** Says so when nothing moves, or everything. */
+function Told() {
+  const { all } = useStillPreview(null);
+  if (!all) return null;
+  if (all.share < NOTHING)
+    return <p className={classes.warning}>Nothing moves: this is a still picture. Stir somewhere.</p>;
+  if (all.share > EVERYTHING)
+    return <p className={classes.warning}>Everything moves: nothing is held. Calm somewhere.</p>;
+  return <p className={classes.note}>{Math.max(1, Math.round(all.share * 100))} % of the picture moves.</p>;
+}
+
+interface RippleCardProps {
+  readonly ripple: Ripple;
+  readonly still: StillSettings;
+  readonly isActive: boolean;
+  readonly set: (still: StillSettings) => void;
+}
+
+function RippleCard({ ripple, still, isActive, set }: RippleCardProps) {
+  const { id, name, shown, invert, feather, grow } = ripple;
+  const change = (part: Partial<Ripple>) => set(changeRipple(still, id, part));
+  return (
+    <>
+      <div className={classes.rippleHead}>
+        <TextInput
+          variant="unstyled"
+          size="xs"
+          aria-label="Name of the ripple"
+          key={name}
+          defaultValue={name}
+          onFocus={() => setStillView({ active: id })}
+          onBlur={(event) => {
+            const typed = event.currentTarget.value.trim();
+            if (typed && typed !== name) change({ name: typed.slice(0, 80) });
+          }}
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        />
+        <button
+          type="button"
+          className={classes.choose}
+          aria-pressed={isActive}
+          onClick={() => setStillView({ active: id })}
+        >
+          {isActive ? 'painted' : 'paint on it'}
+        </button>
+        <ActionIcon
+          variant="subtle"
+          color="deep"
+          size="sm"
+          aria-label={shown ? `Hide ${name}` : `Show ${name}`}
+          onClick={() => change({ shown: !shown })}
+        >
+          {shown ? <IconEye size={16} /> : <IconEyeOff size={16} />}
+        </ActionIcon>
+        <Menu position="bottom-end" withinPortal>
+          <Menu.Target>
+            <ActionIcon variant="subtle" color="deep" size="sm" aria-label={`More for ${name}`}>
+              <IconDots size={16} />
+            </ActionIcon>
+          </Menu.Target>
+          <Menu.Dropdown>
+            <Menu.Item leftSection={<IconContrast size={15} />} onClick={() => change({ invert: !invert })}>
+              {invert ? 'As painted' : 'Invert'}
+            </Menu.Item>
+            <Menu.Item onClick={() => change({ mask: null, outlines: [] })}>Clear the paint</Menu.Item>
+            <Menu.Item leftSection={<IconArrowUp size={15} />} onClick={() => set(moveRipple(still, id, -1))}>
+              Up
+            </Menu.Item>
+            <Menu.Item
+              leftSection={<IconArrowDown size={15} />}
+              onClick={() => set(moveRipple(still, id, 1))}
+            >
+              Down
+            </Menu.Item>
+            <Menu.Item
+              color="koi"
+              leftSection={<IconTrash size={15} />}
+              onClick={() => set(dropRipple(still, id))}
+            >
+              Delete
+            </Menu.Item>
+          </Menu.Dropdown>
+        </Menu>
+      </div>
+      {isActive && (
+        <>
+          <SliderRow
+            label="Feather"
+            unit=" px"
+            value={feather}
+            min={0}
+            max={80}
+            widest={[0, 300]}
+            onChange={(next) => change({ feather: next })}
+          />
+          <SliderRow
+            label="Grow"
+            unit=" px"
+            value={grow}
+            min={-40}
+            max={40}
+            widest={[-200, 200]}
+            onChange={(next) => change({ grow: next })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+/** First ripples from what moves in the span. */
+function Propose({ still, set }: { still: StillSettings; set: (still: StillSettings) => void }) {
+  const { store } = useWorkspace();
+  const take = useTake();
+  const [looking, setLooking] = useState(false);
+  const { footage } = take;
+  const propose = async () => {
+    if (!footage) return;
+    setLooking(true);
+    try {
+      const { span } = store.getState().recipe;
+      const motion = await fetchMotion(footage.id, span.start, span.end);
+      const masks = proposedMasks(motion).map((mask) => resizeMask(mask, sizeOfMasks(take.size)));
+      if (masks.length === 0)
+        throw new Error('Nothing in this span moves enough to propose it. Paint it yourself.');
+      const hashes: string[] = [];
+      for (const mask of masks) {
+        const { hash } = await putLayer(await maskToPng(mask), 'The proposal');
+        rememberMask(hash, Promise.resolve(mask));
+        hashes.push(hash);
+      }
+      const next = withProposal(still, hashes, Math.floor((span.start + span.end) / 2));
+      set(next);
+      setStillView({ active: next.ripples[0].id });
+    } catch (error) {
+      tellProblem(error);
+    } finally {
+      setLooking(false);
+    }
+  };
+  return (
+    <Button color="deep" flex={1} loading={looking} disabled={!footage} onClick={() => void propose()}>
+      Propose from motion
+    </Button>
+  );
+}

@@ -1,0 +1,111 @@
+import { type Size, sizeWithin } from '@muted-pond/core/pixels';
+import {
+  LONGEST_MASK_SIDE,
+  type Outline,
+  type OutlinePoint,
+  type Plate,
+  PROPOSED_EDGE,
+  type Ripple,
+  type StillSettings,
+} from '@muted-pond/core/still';
+
+/** Changes of what is held; all pure. */
+
+/** Fewer points close nothing in. */
+export const LEAST_POINTS = 3;
+/** What a freshly painted ripple begins with. */
+const FRESH_FEATHER = 6;
+
+export function sizeOfMasks(take: Size): Size {
+  return sizeWithin(take, LONGEST_MASK_SIDE);
+}
+
+export function newRipple(name: string, part: Partial<Ripple> = {}): Ripple {
+  return {
+    ...{ id: crypto.randomUUID(), name, mask: null, outlines: [], grow: 0, feather: FRESH_FEATHER },
+    ...{ invert: false, shown: true },
+    ...part,
+  };
+}
+
+/** The next free name. */
+export function rippleName({ ripples }: StillSettings): string {
+  const taken = new Set(ripples.map((ripple) => ripple.name));
+  let number = ripples.length + 1;
+  while (taken.has(`Ripple ${number}`)) number++;
+  return `Ripple ${number}`;
+}
+
+export function changeRipple(still: StillSettings, id: string, part: Partial<Ripple>): StillSettings {
+  return { ...still, ripples: still.ripples.map((one) => (one.id === id ? { ...one, ...part } : one)) };
+}
+
+export function dropRipple(still: StillSettings, id: string): StillSettings {
+  return { ...still, ripples: still.ripples.filter((ripple) => ripple.id !== id) };
+}
+
+/** Moves a ripple one place up or down its list. */
+export function moveRipple(still: StillSettings, id: string, by: 1 | -1): StillSettings {
+  const from = still.ripples.findIndex((ripple) => ripple.id === id);
+  const to = from + by;
+  if (from < 0 || to < 0 || to >= still.ripples.length) return still;
+  const ripples = [...still.ripples];
+  [ripples[from], ripples[to]] = [ripples[to], ripples[from]];
+  return { ...still, ripples };
+}
+
+/** What is painted belongs to a ripple; the first stroke makes one, and holds the frame on the stage. */
+export function withPaint(
+  still: StillSettings,
+  id: string | null,
+  mask: string,
+  frame: number,
+): { readonly still: StillSettings; readonly id: string } {
+  const plate: Plate = still.plate ?? { kind: 'frame', frame };
+  const there = still.ripples.find((ripple) => ripple.id === id);
+  if (there) return { still: { ...changeRipple(still, there.id, { mask }), plate }, id: there.id };
+  const fresh = newRipple(rippleName(still), { mask });
+  return { still: { ...still, plate, ripples: [...still.ripples, fresh] }, id: fresh.id };
+}
+
+/** An outline is laid over a ripple; the first one makes a ripple, and holds the frame on the stage. */
+export function withOutline(
+  still: StillSettings,
+  id: string | null,
+  outline: Outline,
+  frame: number,
+): { readonly still: StillSettings; readonly id: string } {
+  const plate: Plate = still.plate ?? { kind: 'frame', frame };
+  const there = still.ripples.find((ripple) => ripple.id === id);
+  if (there) {
+    const outlines = [...there.outlines, outline];
+    return { still: { ...changeRipple(still, there.id, { outlines }), plate }, id: there.id };
+  }
+  const fresh = newRipple(rippleName(still), { outlines: [{ ...outline, adds: true }] });
+  return { still: { ...still, plate, ripples: [...still.ripples, fresh] }, id: fresh.id };
+}
+
+/** One point of an outline moved, bent or straightened; without its third last point an outline goes. */
+export function changePoint(
+  outlines: readonly Outline[],
+  which: number,
+  point: number,
+  change: Partial<OutlinePoint> | null,
+): readonly Outline[] {
+  return outlines.flatMap((outline, i) => {
+    if (i !== which) return [outline];
+    const points = outline.points.flatMap((one, k) =>
+      k === point ? (change ? [{ ...one, ...change }] : []) : [one],
+    );
+    return points.length >= LEAST_POINTS ? [{ ...outline, points }] : [];
+  });
+}
+
+/** The proposal instead of the ripples that were there. */
+export function withProposal(still: StillSettings, masks: readonly string[], frame: number): StillSettings {
+  return {
+    ...still,
+    plate: still.plate ?? { kind: 'frame', frame },
+    ripples: masks.map((mask, i) => newRipple(`Moving part ${i + 1}`, { mask, ...PROPOSED_EDGE })),
+  };
+}

@@ -1,0 +1,68 @@
+import { create } from 'zustand';
+
+interface StillView {
+  /** Held parts grey and dim, or as they will be. */
+  readonly muted: boolean;
+  /** The plate half-transparent over the playing footage. */
+  readonly ghost: boolean;
+  readonly tool: 'brush' | 'outline';
+  readonly way: 'stir' | 'calm';
+  /** Width of the brush, px of the take. */
+  readonly size: number;
+  /** Shares, 0–1. */
+  readonly softness: number;
+  readonly strength: number;
+  /** The ripple that paint goes to; null makes a new one. */
+  readonly active: string | null;
+  /** How close the picture is looked at, and where its middle lies, in shares of the shown size. */
+  readonly zoom: number;
+  readonly panX: number;
+  readonly panY: number;
+}
+
+/** How one looks and paints, in this window. */
+export const useStillView = create<StillView>()(() => ({
+  muted: true,
+  ghost: false,
+  tool: 'brush',
+  way: 'stir',
+  size: 90,
+  softness: 0.5,
+  strength: 1,
+  active: null,
+  zoom: 1,
+  panX: 0,
+  panY: 0,
+}));
+
+export const BRUSH_SIZES = { min: 4, max: 600 } as const;
+const MOST_ZOOM = 16;
+
+export function setStillView(part: Partial<StillView>): void {
+  useStillView.setState(part);
+}
+
+export function resizeBrush(factor: number): void {
+  useStillView.setState(({ size }) => ({
+    size: Math.round(Math.max(BRUSH_SIZES.min, Math.min(BRUSH_SIZES.max, size * factor))),
+  }));
+}
+
+/** Closer or wider so that the point under the pointer stays; @param x and y in shares of the room from its middle. */
+export function zoomAt(factor: number, x: number, y: number): void {
+  useStillView.setState(({ zoom, panX, panY }) => {
+    const next = Math.max(1, Math.min(MOST_ZOOM, zoom * factor));
+    const kept = next / zoom;
+    return { zoom: next, ...panWithin(x - (x - panX) * kept, y - (y - panY) * kept, next) };
+  });
+}
+
+export function panBy(x: number, y: number): void {
+  useStillView.setState(({ zoom, panX, panY }) => panWithin(panX + x, panY + y, zoom));
+}
+
+/** The picture does not leave its place further than its own half. */
+function panWithin(x: number, y: number, zoom: number): { panX: number; panY: number } {
+  const most = (zoom - 1) / 2;
+  return { panX: Math.max(-most, Math.min(most, x)), panY: Math.max(-most, Math.min(most, y)) };
+}

@@ -1,0 +1,30 @@
+import { type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
+import { createStore, type StoreApi } from 'zustand';
+import type { SeamAnswer } from '../workers/seam-work.js';
+
+/** What is known of the piece's seams, and where loops are looked for. Belongs to this window. */
+export interface SeamState {
+  /** `none`: stills, or footage of one frame. */
+  readonly status: 'none' | 'reading' | 'ready';
+  readonly answer: SeamAnswer | null;
+  /** The answer is of settings before the present ones. */
+  readonly stale: boolean;
+  readonly within: 'span' | 'anywhere';
+  readonly length: LoopLength;
+  lookWithin(within: 'span' | 'anywhere'): void;
+  lookFor(length: LoopLength): void;
+}
+
+export type SeamStore = StoreApi<SeamState>;
+
+export function createSeamStore(): SeamStore {
+  return createStore<SeamState>()((set) => ({
+    status: 'none',
+    answer: null,
+    stale: false,
+    within: 'anywhere',
+    length: USUAL_LOOP_LENGTH,
+    lookWithin: (within) => set({ within }),
+    lookFor: (length) => set({ length }),
+  }));
+}

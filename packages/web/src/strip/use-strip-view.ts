@@ -1,0 +1,79 @@
+import { useHotkeys } from '@mantine/hooks';
+import { type RefObject, useEffect } from 'react';
+import { useStore } from 'zustand';
+import type { StripView } from '../store/session-store.js';
+import { takeNow, useTake } from '../workspace/piece-take.js';
+import { useWorkspace, type Workspace } from '../workspace/workspace-context.js';
+import { fitView, scrollView, showFrame, wholeView, zoomView } from './strip-view.js';
+
+/** Zoom of one notch of the wheel or one press of a key. */
+const NOTCH = 1.25;
+const PX_PER_NOTCH = 90;
+
+export function useStripView(): StripView {
+  const { session } = useWorkspace();
+  const { times } = useTake();
+  const view = useStore(session, (state) => state.stripView);
+  return view ? fitView(view, times) : wholeView(times);
+}
+
+/** Shows another stretch of the take; the whole one is kept as such, whatever becomes of the take. */
+export function changeStripView(workspace: Workspace, change: (view: StripView) => StripView): void {
+  const { times } = takeNow(workspace);
+  const { stripView, showStrip } = workspace.session.getState();
+  const view = change(stripView ? fitView(stripView, times) : wholeView(times));
+  showStrip(view.to - view.from >= times.duration * 0.999 ? null : view);
+}
+
+/** Wheel and pinch on the strip, ↑ and ↓ anywhere; and what is stepped to comes into sight. */
+export function useStripControls(band: RefObject<HTMLDivElement | null>): void {
+  const workspace = useWorkspace();
+  const { session } = workspace;
+
+  useEffect(() => {
+    const element = band.current;
+    if (!element) return;
+    // Not React's own listener: that one may not keep the page from zooming.
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const box = element.getBoundingClientRect();
+      const scale = event.deltaMode === WheelEvent.DOM_DELTA_LINE ? 30 : 1;
+      const { times } = takeNow(workspace);
+      const across = event.shiftKey ? event.deltaX || event.deltaY : event.deltaX;
+      if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+        changeStripView(workspace, (view) => scrollView(view, times, (across * scale) / box.width));
+        return;
+      }
+      // A pinch arrives as a wheel with Ctrl, in finer steps.
+      const notches = (event.deltaY * scale) / (event.ctrlKey ? PX_PER_NOTCH / 5 : PX_PER_NOTCH);
+      const share = (event.clientX - box.left) / box.width;
+      changeStripView(workspace, (view) => zoomView(view, times, NOTCH ** notches, share));
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [band, workspace]);
+
+  const zoomAtPlayhead = (factor: number) => () => {
+    const { times } = takeNow(workspace);
+    const at = times.starts[session.getState().playhead] ?? 0;
+    changeStripView(workspace, (view) => {
+      const share = (at - view.from) / (view.to - view.from);
+      return zoomView(view, times, factor, share >= 0 && share <= 1 ? share : 0.5);
+    });
+  };
+  useHotkeys([
+    ['ArrowUp', zoomAtPlayhead(1 / NOTCH ** 2)],
+    ['ArrowDown', zoomAtPlayhead(NOTCH ** 2)],
+    ['Home', () => session.getState().showStrip(null)],
+  ]);
+
+  useEffect(
+    () =>
+      session.subscribe((now, before) => {
+        if (now.playhead === before.playhead || now.playing || !now.stripView) return;
+        const { times } = takeNow(workspace);
+        changeStripView(workspace, (view) => showFrame(view, times, now.playhead));
+      }),
+    [session, workspace],
+  );
+}

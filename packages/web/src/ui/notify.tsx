@@ -1,0 +1,34 @@
+import { Button } from '@mantine/core';
+import { notifications } from '@mantine/notifications';
+
+/** Something went wrong: what, and what to do. Stays until it is read. */
+export function tellProblem(error: unknown): void {
+  notifications.show({
+    color: 'koi',
+    autoClose: 12_000,
+    title: 'That did not work',
+    message: error instanceof Error ? error.message : String(error),
+  });
+}
+
+/** Something was taken away, and can be put back. */
+export function tellWithUndo(title: string, putBack: () => void): void {
+  const id = `undo-${title}`;
+  notifications.show({
+    id,
+    autoClose: 10_000,
+    title,
+    message: (
+      <Button
+        size="compact-sm"
+        variant="light"
+        onClick={() => {
+          putBack();
+          notifications.hide(id);
+        }}
+      >
+        Put it back
+      </Button>
+    ),
+  });
+}

@@ -1,0 +1,106 @@
+import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
+import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
+import { describe, expect, it } from 'vitest';
+import { createSeamWork, type SeamAnswer, type SeamQuestion } from './seam-work.js';
+
+const FRAMES = 120;
+const PERIOD = 40;
+const times = { starts: Array.from({ length: FRAMES }, (_, i) => i / 20), duration: FRAMES / 20 };
+
+/** A light that goes round on ground with some pattern. */
+const signatures = new Uint8Array(FRAMES * SIGNATURE_BYTES).fill(128);
+for (let frame = 0; frame < FRAMES; frame++) {
+  const turn = (2 * Math.PI * frame) / PERIOD;
+  for (let p = 0; p < SIGNATURE_SIZE.width * SIGNATURE_SIZE.height; p++) {
+    const [x, y] = [p % SIGNATURE_SIZE.width, Math.floor(p / SIGNATURE_SIZE.width)];
+    const near = Math.hypot(x - 32 - 12 * Math.cos(turn), y - 18 - 9 * Math.sin(turn)) < 5;
+    signatures[frame * SIGNATURE_BYTES + p] = near ? 230 : 90 + 30 * Math.sin(x / 4) + 20 * Math.cos(y / 3);
+  }
+}
+
+function worker() {
+  let clock = 0;
+  const work = createSeamWork(() => clock++);
+  work({
+    type: 'footage',
+    signatures,
+    window: { start: 0, end: FRAMES },
+    times,
+    size: { width: 640, height: 360 },
+  });
+  const look = (part: Partial<SeamQuestion>) =>
+    work({
+      type: 'look',
+      id: 1,
+      recipe: recipeOf(10, 45),
+      within: 'anywhere',
+      length: { min: 1, max: 4 },
+      ...part,
+    }) as SeamAnswer;
+  return { work, look };
+}
+
+function recipeOf(start: number, end: number, part: Partial<Recipe['loop']> = {}): Recipe {
+  const recipe = newRecipe('a'.repeat(64), times);
+  return {
+    ...recipe,
+    span: { start, end },
+    loop: { ...recipe.loop, ...part },
+    weigh: { ...recipe.weigh, frameRate: 20 },
+  };
+}
+
+describe('the seam worker', () => {
+  it('answers nothing before it has footage', () => {
+    const work = createSeamWork(() => 0);
+    expect(
+      work({
+        type: 'look',
+        id: 1,
+        recipe: recipeOf(0, 9),
+        within: 'span',
+        moving: null,
+        length: { min: 1, max: 2 },
+      }),
+    ).toBeNull();
+  });
+
+  it('finds the loop, anywhere and inside the span, and scores the reel as it stands', () => {
+    const { look } = worker();
+    const [best] = look({}).candidates;
+    expect((best.end - best.start) % PERIOD).toBe(0);
+    expect(best.score).toBeGreaterThan(92);
+    expect(look({ within: 'span' }).candidates.every(({ start, end }) => start >= 10 && end <= 45)).toBe(
+      true,
+    );
+    expect(look({}).seam?.score).toBeLessThan(80);
+    expect(look({ recipe: recipeOf(best.start, best.end) }).seam?.score).toBeCloseTo(best.score, 0);
+  });
+
+  it('advises a join for what does not meet', () => {
+    const { look } = worker();
+    expect(look({ recipe: recipeOf(30, 67) }).advice?.join.kind).toBe('crossfade');
+    expect(look({ recipe: recipeOf(30, 70) }).advice?.join.kind).toBe('cut');
+  });
+
+  it('searches again only when what it searched has changed', () => {
+    const { look } = worker();
+    const first = look({});
+    expect(look({ recipe: recipeOf(20, 60) }).candidates).toBe(first.candidates);
+    expect(look({ length: { min: 1, max: 2 } }).candidates).not.toBe(first.candidates);
+    const cropped = {
+      ...recipeOf(10, 45),
+      framing: { crop: { x: 0, y: 0, width: 320, height: 360 }, turn: 0, mirror: false, box: null },
+    } as Recipe;
+    expect(look({ recipe: cropped }).candidates).not.toBe(first.candidates);
+  });
+
+  it('has candidates, but no seam, where no frame is left in the reel', () => {
+    const all = Array.from({ length: 35 }, (_, i) => [10 + i, 0, 1] as const);
+    const answer = worker().look({
+      recipe: recipeOf(10, 45, { edits: [{ kind: 'remove', frames: all, keepTime: false }] }),
+    });
+    expect(answer.seam).toBeNull();
+    expect(answer.candidates.length).toBeGreaterThan(0);
+  });
+});

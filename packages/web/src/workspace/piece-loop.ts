@@ -1,0 +1,49 @@
+import type { LoopReel } from '@muted-pond/core/loop';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { loopOf } from '@muted-pond/core/render';
+import { useMemo } from 'react';
+import { useStore } from 'zustand';
+import { shownRecipe } from '../store/piece-store.js';
+import { type PieceTake, takeNow, useTake } from './piece-take.js';
+import { useWorkspace, type Workspace } from './workspace-context.js';
+
+/** The loop of a recipe, or why there is none. */
+export type PieceLoop =
+  | { readonly loop: LoopReel; readonly problem: null }
+  | { readonly loop: null; readonly problem: string };
+
+/** The newest loop made, with all that it was made of: many parts of the screen ask for the same one. */
+let newest: { readonly madeOf: readonly unknown[]; readonly made: PieceLoop } | null = null;
+
+export function pieceLoop(recipe: Recipe, take: PieceTake): PieceLoop {
+  const madeOf = [recipe.span, recipe.loop, recipe.weigh.frameRate, recipe.sources, take.times];
+  if (newest?.madeOf.every((part, i) => part === madeOf[i])) return newest.made;
+  const made = makePieceLoop(recipe, take);
+  newest = { madeOf, made };
+  return made;
+}
+
+function makePieceLoop(recipe: Recipe, take: PieceTake): PieceLoop {
+  try {
+    return { loop: loopOf(recipe, take), problem: null };
+  } catch (error) {
+    if (error instanceof RangeError) return { loop: null, problem: error.message };
+    throw error;
+  }
+}
+
+/** The loop as it is now, for what the hand does. */
+export function loopNow(workspace: Pick<Workspace, 'store' | 'files'>): LoopReel | null {
+  return pieceLoop(shownRecipe(workspace.store.getState()), takeNow(workspace)).loop;
+}
+
+/** The loop as it is shown; the same object until something it is made of changes. */
+export function usePieceLoop(): PieceLoop {
+  const { store } = useWorkspace();
+  const take = useTake();
+  const span = useStore(store, (state) => shownRecipe(state).span);
+  const settings = useStore(store, (state) => shownRecipe(state).loop);
+  const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: these are all of the recipe that the loop is made of
+  return useMemo(() => pieceLoop(shownRecipe(store.getState()), take), [take, span, settings, rate, store]);
+}

@@ -1,0 +1,78 @@
+import { seamWindow } from '@muted-pond/core/loop';
+import { SIGNATURE_BYTES } from '@muted-pond/core/motion';
+import type { StillSettings } from '@muted-pond/core/still';
+import { useEffect } from 'react';
+import { useStore } from 'zustand';
+import { useSignatures } from '../api/signatures.js';
+import { movingPlaces } from '../stones/still/moving-places.js';
+import { shownRecipe } from '../store/piece-store.js';
+import type { SeamAnswer, SeamMessage } from '../workers/seam-work.js';
+import { useTake } from './piece-take.js';
+import { useWorkspace } from './workspace-context.js';
+
+/** Keeps the seam store true to the recipe: a worker answers anew whenever something changes, the newest question first. */
+export function useSeamKeeper(): void {
+  const { store, seams } = useWorkspace();
+  const take = useTake();
+  const span = useStore(store, (state) => shownRecipe(state).span);
+  const window = seamWindow(take.frameCount, span);
+  const footage = take.frameCount > 1 ? (take.footage?.id ?? null) : null;
+  const signatures = useSignatures(footage, window).data;
+  const isWhole = signatures?.length === (window.end - window.start) * SIGNATURE_BYTES;
+
+  useEffect(() => {
+    if (!footage) return seams.setState({ status: 'none', answer: null });
+    if (!signatures || !isWhole) return seams.setState({ status: 'reading', answer: null });
+    const worker = new Worker(new URL('../workers/seam.worker.ts', import.meta.url), { type: 'module' });
+    const send = (message: SeamMessage) => worker.postMessage(message);
+    const { times, size } = take;
+    send({ type: 'footage', signatures, window: { start: window.start, end: window.end }, times, size });
+    let asked = 0;
+    let answered = 0;
+    let moving: Uint8Array | null = null;
+    let movingOf: StillSettings | null = null;
+    let question = questionNow();
+    const ask = () => {
+      question = questionNow();
+      const [recipe, within, length, places] = question;
+      send({ type: 'look', id: ++asked, recipe, within, length, moving: places });
+    };
+    // One question at a time; what changes meanwhile is asked when the answer has come.
+    const askIfChanged = () => {
+      followMask();
+      if (questionNow().every((part, i) => part === question[i])) return;
+      if (!seams.getState().stale) seams.setState({ stale: true });
+      if (asked === answered) ask();
+    };
+    worker.onmessage = ({ data }: MessageEvent<SeamAnswer>) => {
+      answered = data.id;
+      seams.setState({ status: 'ready', answer: data, stale: false });
+      askIfChanged();
+    };
+    function questionNow() {
+      const { within, length } = seams.getState();
+      return [shownRecipe(store.getState()), within, length, moving] as const;
+    }
+    // Masks are pictures that must be fetched; what moves is asked about once they are there.
+    function followMask() {
+      const { still } = shownRecipe(store.getState());
+      if (still === movingOf) return;
+      movingOf = still;
+      movingPlaces(still, size).then(
+        (places) => {
+          if (movingOf !== still) return;
+          moving = places;
+          askIfChanged();
+        },
+        () => {}, // the stage says that paint is gone
+      );
+    }
+    ask();
+    followMask();
+    const unfollow = [store.subscribe(askIfChanged), seams.subscribe(askIfChanged)];
+    return () => {
+      for (const end of unfollow) end();
+      worker.terminate();
+    };
+  }, [footage, signatures, isWhole, take, window.start, window.end, store, seams]);
+}
