@@ -6,7 +6,7 @@ import sharp from 'sharp';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { clipFolder } from '../packages/server/test/clips.js';
 import { expect, test } from './application.js';
-import { dragBy, dropFiles, enter, saveFile } from './hands.js';
+import { dragBy, dropFiles, enter, openStone, saveFile } from './hands.js';
 
 const DEMO = fileURLToPath(new URL('../demo/footage/', import.meta.url));
 
@@ -58,7 +58,7 @@ test('pictures in, ordered, fitted, saved as a loop', async ({ page, url }) => {
   await expect(page.getByText('3 frames · 6.00 s')).toBeVisible();
   await page.keyboard.press('Control+Shift+z');
 
-  await page.getByRole('link', { name: 'Weigh' }).click();
+  await openStone(page, 'Weigh');
   await expect(page.getByText('the real file, playing')).toBeVisible();
   const { pictures, delaysCs } = await readWithSharp(await saveFile(page));
   expect(delaysCs).toEqual([25, 25, 25]);
@@ -120,7 +120,7 @@ test('a turned phone clip, cropped square', async ({ page, url }) => {
     await page.getByTestId('strip-band').click({ position: { x: 700, y: 30 } });
     expect(await selection.boundingBox()).toEqual(before);
 
-    await page.getByRole('link', { name: 'Gather' }).click();
+    await openStone(page, 'Gather');
     await expect(page.getByText('turned upright by 90°')).toBeVisible();
     const { pictures, width, height } = await readWithSharp(await saveFile(page));
     expect([width, height]).toEqual([64, 64]);
@@ -147,11 +147,11 @@ test('an old GIF, trimmed by every second frame, keeps its length', async ({ pag
   const unchanged = await readWithSharp(await saveFile(page));
   expect([unchanged.delaysCs, unchanged.plays]).toEqual([before.delaysCs, before.plays]);
 
-  await page.getByRole('link', { name: 'Gather' }).click();
+  await openStone(page, 'Gather');
   await expect(page.getByText('its own delays are kept')).toBeVisible();
   await page.getByText('2nd', { exact: true }).click();
   await expect(page.getByText('every 2nd, each shown until the next')).toBeVisible();
-  await page.getByRole('link', { name: 'Weigh' }).click();
+  await openStone(page, 'Weigh');
   await expect(page.getByText('the real file, playing')).toBeVisible();
   const thinned = await readWithSharp(await saveFile(page));
   const pairs = before.delaysCs.flatMap((delay, i) => (i % 2 === 0 ? [delay + before.delaysCs[i + 1]] : []));
@@ -164,7 +164,7 @@ test('the strip comes closer, marks catch the handle, a better version takes the
 }) => {
   await page.goto(url);
   await page.getByRole('link', { name: 'Open Lantern over the landing' }).click();
-  await page.getByRole('link', { name: 'Cut' }).click();
+  await openStone(page, 'Cut');
   const band = page.getByTestId('strip-band');
   await expect(page.getByText('1 s = 155 px')).toBeVisible();
   const box = await band.boundingBox();
@@ -221,10 +221,10 @@ test('the strip comes closer, marks catch the handle, a better version takes the
         'ultrafast',
       ],
     );
-    await page.getByRole('link', { name: 'Gather' }).click();
+    await openStone(page, 'Gather');
     await page.locator('aside input[type=file]').setInputFiles(better);
     await expect(page.getByText('640 × 360 px')).toBeVisible();
-    await page.getByRole('link', { name: 'Cut' }).click();
+    await openStone(page, 'Cut');
     await expect(page.getByLabel('Crop width')).toHaveValue('360');
     await expect(page.getByLabel('Start, frame')).toHaveValue('15');
     await expect(page.getByLabel('End, seconds')).toHaveValue('3.00');

@@ -29,9 +29,14 @@ export async function dropFiles(page: Page, files: readonly HandFile[]): Promise
 
 export const dropFile = (page: Page, name: string, bytes: Buffer) => dropFiles(page, [{ name, bytes }]);
 
+/** Goes to a stone of the course; the shelf may still be in front for a moment, with pieces of like names. */
+export async function openStone(page: Page, name: string): Promise<void> {
+  await page.getByRole('navigation', { name: 'Course' }).getByRole('link', { name }).click();
+}
+
 /** Saves the file in Send. @returns its bytes. */
 export async function saveFile(page: Page): Promise<Buffer> {
-  await page.getByRole('link', { name: 'Send' }).click();
+  await openStone(page, 'Send');
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: /^Save/ }).click(),

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { clipFolder, NUMBERED_WIDTH, numberedFrames, readNumber } from '../packages/server/test/clips.js';
 import { expect, test } from './application.js';
-import { dragHandle, dropFile, enter, scrubTo } from './hands.js';
+import { dragHandle, dropFile, enter, openStone, scrubTo } from './hands.js';
 
 const FRAMES = 120;
 const RATE = 30;
@@ -79,7 +79,7 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
     await expect(page.getByLabel('End, frame')).toHaveValue('102');
 
     // Weigh: each change makes a file, and the stage plays that very file.
-    await page.getByRole('link', { name: 'Weigh' }).click();
+    await openStone(page, 'Weigh');
     await enter(page.getByLabel('Frame rate, fps'), 10);
     await enter(page.getByLabel('Colours, number'), 64);
     await page.getByRole('combobox', { name: 'Dither' }).click();
@@ -104,7 +104,7 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
     await expect(weight).toHaveAttribute('data-bytes', String(bytes));
 
     // Send: saved under a name; the file has the bytes that were shown, and the frames that were cut.
-    await page.getByRole('link', { name: 'Send' }).click();
+    await openStone(page, 'Send');
     await page.getByLabel('File name').fill('Walk: by the pond');
     await page.getByLabel('File name').blur();
     await expect(

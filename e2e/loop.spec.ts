@@ -3,7 +3,7 @@ import type { Locator, Page } from '@playwright/test';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { clipFolder, goingRound, NUMBERED_WIDTH, readNumber } from '../packages/server/test/clips.js';
 import { expect, test } from './application.js';
-import { dropFile, enter, saveFile } from './hands.js';
+import { dropFile, enter, openStone, saveFile } from './hands.js';
 
 const FRAMES = 140;
 const RATE = 25;
@@ -33,7 +33,7 @@ test('a loop is found and taken, closed, held, thinned and saved', async ({ page
     // What stands above the light never comes back: it is cut off while looking.
     await enter(page.getByLabel('Crop height'), 80);
     await enter(page.getByLabel('Crop from the top'), 32);
-    await page.getByRole('link', { name: 'Loop' }).click();
+    await openStone(page, 'Loop');
 
     // Found, played under the pointer, and taken.
     const places = page.getByRole('list', { name: 'Places to join' }).getByRole('button');
@@ -68,13 +68,13 @@ test('a loop is found and taken, closed, held, thinned and saved', async ({ page
     await page.keyboard.press('l');
 
     // All of the picture again, every source frame; one frame held, the rest thinned.
-    await page.getByRole('link', { name: 'Cut' }).click();
+    await openStone(page, 'Cut');
     await enter(page.getByLabel('Crop from the top'), 0);
     await enter(page.getByLabel('Crop height'), 112);
     const start = Number(await page.getByLabel('Start, frame').inputValue());
-    await page.getByRole('link', { name: 'Weigh' }).click();
+    await openStone(page, 'Weigh');
     await enter(page.getByLabel('Frame rate, fps'), RATE);
-    await page.getByRole('link', { name: 'Loop' }).click();
+    await openStone(page, 'Loop');
     await page.getByText('Reel', { exact: true }).click();
     const frame = (place: number) => page.locator(`[data-place="${place}"]`);
     await expect(page.getByText(`${PERIOD} frames · 1.60 s a round`)).toBeVisible();
@@ -89,7 +89,7 @@ test('a loop is found and taken, closed, held, thinned and saved', async ({ page
     await page.keyboard.press('Control+z');
     await expect(frame(0)).toContainText(String(start));
 
-    await page.getByRole('link', { name: 'Weigh' }).click();
+    await openStone(page, 'Weigh');
     await enter(page.getByLabel('Squeeze, levels'), 0);
     await enter(page.getByLabel('Settle, levels'), 0);
     await expect(page.getByText('the real file, playing')).toBeVisible();
@@ -105,7 +105,7 @@ test('a loop is found and taken, closed, held, thinned and saved', async ({ page
 test('a take without a good cut says so; melted, or there and back, it is closed', async ({ page, url }) => {
   await page.goto(url);
   await page.getByRole('link', { name: 'Open First kettle of the day' }).click();
-  await page.getByRole('link', { name: 'Loop' }).click();
+  await openStone(page, 'Loop');
   await expect(page.getByText('No cut in this take goes unnoticed')).toBeVisible();
   const cut = await score(page);
   expect(cut).toBeLessThan(60);
@@ -114,9 +114,9 @@ test('a take without a good cut says so; melted, or there and back, it is closed
   await expect.poll(() => score(page)).toBeGreaterThan(85);
 
   // A crossfade longer than what lies before the start is told, and the longest is offered.
-  await page.getByRole('link', { name: 'Cut' }).click();
+  await openStone(page, 'Cut');
   await enter(page.getByLabel('Start, frame'), 4);
-  await page.getByRole('link', { name: 'Loop' }).click();
+  await openStone(page, 'Loop');
   await page.getByRole('button', { name: /Make it \d/ }).click();
   await expect(page.getByText(/none added/)).toBeVisible();
 

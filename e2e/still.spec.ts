@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { enter, saveFile } from './hands.js';
+import { enter, openStone, saveFile } from './hands.js';
 
 /** Paints from one place of the picture to another, shares of its sides. */
 async function paint(page: Page, from: readonly [number, number], to: readonly [number, number]) {
@@ -41,7 +41,7 @@ test('a cinemagraph is painted while it plays; what is held never changes in the
 }) => {
   await page.goto(url);
   await page.getByRole('link', { name: 'Open First kettle of the day' }).click();
-  await page.getByRole('link', { name: 'Still' }).click();
+  await openStone(page, 'Still');
   await expect(page.getByText('Nothing is held')).toBeVisible();
 
   // The first stroke holds the frame and makes a ripple; it plays on.
@@ -87,7 +87,7 @@ test('what moves is proposed, the plate goes out and comes back retouched, a wro
 }) => {
   await page.goto(url);
   await page.getByRole('link', { name: 'Open Wind bell, upright' }).click();
-  await page.getByRole('link', { name: 'Still' }).click();
+  await openStone(page, 'Still');
   await page.getByRole('button', { name: 'Propose from motion' }).click();
   await expect(page.getByText(/% of the picture moves/)).toBeVisible();
 
@@ -128,7 +128,7 @@ test('what moves is proposed, the plate goes out and comes back retouched, a wro
 test('a ripple is outlined, its points moved and bent, and it moves in the file', async ({ page, url }) => {
   await page.goto(url);
   await page.getByRole('link', { name: 'Open Carp, circling' }).click();
-  await page.getByRole('link', { name: 'Still' }).click();
+  await openStone(page, 'Still');
   await page.getByText('Outline', { exact: true }).click();
   const ground = page.getByTestId('outline');
   const box = await ground.boundingBox();

@@ -65,6 +65,8 @@ const DOORS: Record<string, readonly string[]> = {
       'beginStroke',
       'choosePlate',
       'createEvenLight',
+      'findCalmStretch',
+      'movingLayers',
       'createMask',
       'cutMask',
     ],
@@ -81,6 +83,7 @@ const DOORS: Record<string, readonly string[]> = {
   ],
   loop: [
     ...['GOOD_SEAM', 'JOIN_KINDS', 'MOST_REEL_FRAMES', 'PLAIN_LOOP', 'adviseJoin', 'createSeamField'],
+    ...['findCommonRound', 'ownReel', 'ownScore', 'ownSpeed'],
     ...['MOST_SEARCHED', 'USUAL_LOOP_LENGTH', 'blackFrames', 'findSeams', 'nearDoubles', 'seamWindow'],
     ...['editReel', 'makeLoop', 'measureReelSeam', 'refOf', 'seamScore', 'searchSeams'],
   ],
@@ -137,7 +140,7 @@ const DOORS: Record<string, readonly string[]> = {
   ],
   render: [
     ...['ENGINE_VERSION', 'composeMask', 'composedSize', 'createCompose', 'createHoldStill', 'decodeSize'],
-    ...['joinFrames', 'loopOf', 'planRender', 'renderGif', 'sourcesOf'],
+    ...['joinFrames', 'layersOf', 'loopOf', 'planRender', 'renderGif', 'sourcesOf'],
   ],
   api: ['newPieceSchema', 'newTrialSchema', 'pieceSaveSchema'],
 };

@@ -62,7 +62,7 @@ function heldBy(recipe: Recipe, mask: string, part: Partial<Recipe['still']> = {
     still: {
       plate: { kind: 'frame', frame: 12 },
       ripples: [
-        { id: 'a', name: 'Light', mask, outlines: [], grow: 0, feather: 6, invert: false, shown: true },
+        { id: 'a', name: 'Light', mask, outlines: [], grow: 0, feather: 6, invert: false, shown: true, loop: null },
       ],
       steady: false,
       evenLight: false,

@@ -45,6 +45,35 @@ export function searchSeams(field: SeamField, limits: SeamLimits): SeamCandidate
   const longest = Math.min(limits.longest, to - from);
   if (shortest > longest) return [];
   const lags = longest - shortest + 1;
+  const jumps = squaredJumps(field, { from, to, shortest, longest });
+  const movement = runningMovement(field);
+  const usual = movement(0, field.frames);
+  const best: SeamCandidate[] = [];
+  for (let a = from; a < to; a++) {
+    for (let lag = 0; lag < lags && a + shortest + lag <= to; lag++) {
+      const squared = jumps[(a - from) * lags + lag];
+      if (!Number.isFinite(squared) || !isLowest(jumps, a - from, lag, lags, to - from, squared)) continue;
+      const end = a + shortest + lag;
+      const score = seamScore(Math.sqrt(Math.max(0, squared - field.noise)), field.usualStep);
+      const moves = usual > 0 ? movement(a, end) / usual : 1;
+      const length = end - a;
+      const rank = score * liveliness(moves) * (length / (length + SHORT));
+      best.push({ start: a, end, score, moves, rank });
+    }
+  }
+  best.sort((one, other) => other.rank - one.rank || one.start - other.start || one.end - other.end);
+  return withoutOverlaps(best.slice(0, MOST_KEPT), most);
+}
+
+/**
+ * Squared jumps of all joints: row a − from, column length − shortest; noise is still in them, and infinite is what the take does
+ * not have. Distances are filtered along the diagonal.
+ */
+export function squaredJumps(
+  field: SeamField,
+  { from, to, shortest, longest }: Omit<SeamLimits, 'most'>,
+): Float32Array {
+  const lags = longest - shortest + 1;
   // Row a holds the distances from frame a to the frames a + shortest … a + longest, as far as there are.
   const rows = new Float32Array((to - from) * lags).fill(Number.NaN);
   for (let a = from; a < to; a++) {
@@ -54,29 +83,18 @@ export function searchSeams(field: SeamField, limits: SeamLimits): SeamCandidate
     const at = (a - from) * lags;
     field.squaredRow(a, first, count, rows.subarray(at, at + count));
   }
-  const movement = runningMovement(field);
-  const usual = movement(0, field.frames);
-  const best: SeamCandidate[] = [];
   const jumps = new Float32Array((to - from) * lags).fill(Number.POSITIVE_INFINITY);
   for (let a = from; a < to; a++) {
     for (let lag = 0; lag < lags && a + shortest + lag <= to; lag++) {
       jumps[(a - from) * lags + lag] = filtered(rows, a - from, lag, lags);
     }
   }
-  for (let a = from; a < to; a++) {
-    for (let lag = 0; lag < lags && a + shortest + lag <= to; lag++) {
-      const squared = jumps[(a - from) * lags + lag];
-      if (!Number.isFinite(squared) || !isLowest(jumps, a - from, lag, lags, to - from, squared)) continue;
-      const end = a + shortest + lag;
-      const score = seamScore(Math.sqrt(Math.max(0, squared - field.noise)), field.usualStep);
-      const moves = usual > 0 ? movement(a, end) / usual : 1;
-      const length = end - a;
-      const rank = score * Math.min(1, moves / LIVELY) * (length / (length + SHORT));
-      best.push({ start: a, end, score, moves, rank });
-    }
-  }
-  best.sort((one, other) => other.rank - one.rank || one.start - other.start || one.end - other.end);
-  return withoutOverlaps(best.slice(0, MOST_KEPT), most);
+  return jumps;
+}
+
+/** How lively a loop is against the whole take, 0–1: a stretch in which nothing moves is no loop. */
+export function liveliness(moves: number): number {
+  return Math.min(1, moves / LIVELY);
 }
 
 /** The weighted mean along the diagonal of what is known. */
@@ -112,8 +130,8 @@ function isLowest(
   return true;
 }
 
-/** Mean step between two frames of the take, from running sums. */
-function runningMovement(field: SeamField): (from: number, to: number) => number {
+/** Mean step between two frames of the take, from running sums. Levels. */
+export function runningMovement(field: SeamField): (from: number, to: number) => number {
   const sums = new Float64Array(field.frames + 1);
   for (let frame = 1; frame < field.frames; frame++) {
     sums[frame + 1] = sums[frame] + Math.sqrt(Math.max(0, field.squared(frame - 1, frame) - field.noise));

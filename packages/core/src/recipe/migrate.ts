@@ -29,7 +29,14 @@ const STEPS: readonly MigrationStep[] = [
   },
   { version: 3, name: 'AddLoop', up: (recipe) => ({ ...recipe, loop: PLAIN_LOOP }) },
   { version: 4, name: 'AddStill', up: (recipe) => ({ ...recipe, still: NOTHING_HELD }) },
+  { version: 5, name: 'AddOwnRounds', up: (recipe) => ({ ...recipe, still: withOwnRounds(recipe.still) }) },
 ];
+
+function withOwnRounds(still: unknown): unknown {
+  const ripples: unknown = (still as Unread | null)?.ripples;
+  if (!Array.isArray(ripples)) return still;
+  return { ...(still as object), ripples: ripples.map((ripple: object) => ({ loop: null, ...ripple })) };
+}
 
 export type RecipeReading =
   | { readonly type: 'ok'; readonly recipe: Recipe }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Ripple } from '../still/index.js';
 import { WHOLE_PICTURE } from './framing.js';
 import {
   canvasFor,
@@ -19,6 +20,11 @@ import {
 const HASH = 'a'.repeat(64);
 const times = { starts: Array.from({ length: 300 }, (_, i) => i / 30), duration: 10 };
 const good = newRecipe(HASH, times);
+
+const RIPPLE: Ripple = {
+  ...{ id: 'a', name: 'Light', mask: null, outlines: [], grow: 0, feather: 6, invert: false, shown: true },
+  loop: null,
+};
 
 describe('a recipe', () => {
   it('begins as three seconds of the footage, or all of it when it is shorter', () => {
@@ -136,6 +142,16 @@ describe('framing', () => {
   });
 });
 
+describe('a recipe of version 4', () => {
+  it('has ripples that loop with the reel', () => {
+    const { loop: _, ...old } = RIPPLE;
+    const stored = { ...good, version: 4, still: { ...good.still, ripples: [old] } };
+    expect(readRecipe(stored)).toEqual({
+      type: 'ok',
+      recipe: { ...good, still: { ...good.still, ripples: [RIPPLE] } },
+    });
+  });
+});
 describe('a better version in the place of a file', () => {
   const old: SourceFile = { hash: HASH, size: { width: 640, height: 360 }, times };
   const better: SourceFile = {
@@ -155,6 +171,15 @@ describe('a better version in the place of a file', () => {
     expect(replaced.framing.crop).toEqual({ x: 200, y: 100, width: 400, height: 400 });
     expect(sourceHashes(replaced)).toEqual([better.hash]);
     expect(replaced.weigh).toEqual(recipe.weigh);
+  });
+
+  it('keeps what is held and each ripple’s own round at their seconds', () => {
+    const loop = { span: { start: 30, end: 60 }, join: { kind: 'cut' as const }, rounds: 2 };
+    const ripples = [{ ...RIPPLE, loop }, RIPPLE];
+    const still = { ...good.still, plate: { kind: 'frame' as const, frame: 45 }, ripples };
+    const replaced = replaceSource({ ...good, still }, old, better).still;
+    expect(replaced.plate).toEqual({ kind: 'frame', frame: 90 });
+    expect(replaced.ripples.map((ripple) => ripple.loop?.span)).toEqual([{ start: 60, end: 120 }, undefined]);
   });
 
   it('that is shorter ends where it ends; the whole stays the whole; stills change one picture', () => {

@@ -6,7 +6,7 @@ import type { Framing } from './framing.js';
 import type { Source } from './source.js';
 
 /** The version of the document that this code writes. */
-export const RECIPE_VERSION = 4;
+export const RECIPE_VERSION = 5;
 
 /** How the reel is made into a light file. */
 export interface WeighSettings {

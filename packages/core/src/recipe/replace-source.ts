@@ -4,7 +4,7 @@ import type { Recipe } from './recipe.js';
 import type { SourceFile } from './take.js';
 
 /**
- * The same recipe over a better version of one file: the span stays at the same seconds, the crop on the same part of
+ * The same recipe over a better version of one file: span, plate and ripples stay at the same seconds, the crop on the same part of
  * the picture. Width and canvas stay as they were asked for.
  */
 export function replaceSource(recipe: Recipe, old: SourceFile, better: SourceFile): Recipe {
@@ -23,11 +23,22 @@ export function replaceSource(recipe: Recipe, old: SourceFile, better: SourceFil
     ? { start: 0, end: frames }
     : { start: at(recipe.span.start), end: at(recipe.span.end) };
   const { crop } = recipe.framing;
+  const { still } = recipe;
+  const frameAt = (frame: number) => Math.min(at(frame), frames - 1);
   return {
     ...recipe,
     sources: [{ ...source, hash: better.hash }],
     span: fitSpan(span, frames),
     framing: { ...recipe.framing, crop: crop && scaleRect(crop, old.size, better.size) },
+    still: {
+      ...still,
+      plate: still.plate && { ...still.plate, frame: frameAt(still.plate.frame) },
+      ripples: still.ripples.map((ripple) => {
+        if (!ripple.loop) return ripple;
+        const own = { start: at(ripple.loop.span.start), end: at(ripple.loop.span.end) };
+        return { ...ripple, loop: { ...ripple.loop, span: fitSpan(own, frames) } };
+      }),
+    },
   };
 }
 

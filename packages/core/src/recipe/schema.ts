@@ -32,6 +32,8 @@ export const RECIPE_LIMITS = {
   grow: { min: -200, max: 200 },
   feather: { min: 0, max: 300 },
   ripples: { min: 0, max: 24 },
+  /** Rounds of a ripple in one of the reel. */
+  rounds: { min: 1, max: 60 },
   /** Mixtures between two frames. */
   blends: { min: 1, max: 60 },
 } as const;
@@ -121,6 +123,11 @@ const joinSchema = Joi.object({
   }),
 });
 
+const spanSchema = Joi.object({
+  start: Joi.number().integer().min(0).required(),
+  end: Joi.number().integer().greater(Joi.ref('start')).required(),
+});
+
 /** Source frame, copy, and how many source frames it stood for. */
 const frameRef = Joi.array()
   .ordered(
@@ -196,6 +203,13 @@ const rippleSchema = Joi.object({
   feather: real(RECIPE_LIMITS.feather),
   invert: Joi.boolean().required(),
   shown: Joi.boolean().required(),
+  loop: Joi.object({
+    span: spanSchema.required(),
+    join: joinSchema.required(),
+    rounds: whole(RECIPE_LIMITS.rounds),
+  })
+    .allow(null)
+    .required(),
 });
 
 const stillSchema = Joi.object<StillSettings>({
@@ -208,10 +222,7 @@ const stillSchema = Joi.object<StillSettings>({
 export const recipeSchema = Joi.object<Recipe>({
   version: Joi.number().valid(RECIPE_VERSION).required(),
   sources: Joi.array().items(sourceSchema).length(1).required(),
-  span: Joi.object({
-    start: Joi.number().integer().min(0).required(),
-    end: Joi.number().integer().greater(Joi.ref('start')).required(),
-  }).required(),
+  span: spanSchema.required(),
   framing: framingSchema.required(),
   loop: loopSchema.required(),
   still: stillSchema.required(),

@@ -71,8 +71,8 @@ describe('joining and holding', () => {
     const frames = joinFrames(reel, (source) => flat(source * 20));
     expect(frames.map((frame) => frame.rgba[0])).toEqual([100, 100, 100]);
     const moving = createMask(4, 2, Uint8Array.from([255, 255, 0, 0, 255, 255, 0, 0]));
-    const step = createHoldStill(flat(7), moving, false);
-    const held = step.hold(step.light(frames[1]));
+    const step = createHoldStill(flat(7), [moving], false);
+    const held = step.hold([step.light(frames[1])]);
     expect([0, 1, 2, 3].map((x) => held.rgba[x * 4])).toEqual([100, 100, 7, 7]);
   });
 });

@@ -1,21 +1,25 @@
 import { createFrame, type PixelFrame } from '../pixels/index.js';
-import { createEvenLight, layRipples, type Mask } from '../still/index.js';
+import { createEvenLight, joinMasks, layRipples, type Mask } from '../still/index.js';
 import { type Composition, createCompose } from './compose.js';
 
 /** The part of the steps that holds the picture: made once for a reel. */
 export interface HoldStill {
-  /** Before frames are joined: brightness as the plate's along the edges. */
+  /** Before frames are joined: brightness as the plate's along the edges of all that moves. */
   light(frame: PixelFrame): PixelFrame;
-  /** After frames are joined: the plate where nothing moves. */
-  hold(frame: PixelFrame): PixelFrame;
+  /** After frames are joined: the plate where nothing moves. @param frames what each layer shows. */
+  hold(frames: readonly PixelFrame[]): PixelFrame;
 }
 
-/** @param plate and mask as they were composed. */
-export function createHoldStill(plate: PixelFrame, mask: Mask, evenLight: boolean): HoldStill {
-  const even = evenLight ? createEvenLight(plate, mask) : null;
+/**
+ * @param plate and masks as they were composed.
+ * @param masks one a layer, the lowest first.
+ */
+export function createHoldStill(plate: PixelFrame, masks: readonly Mask[], evenLight: boolean): HoldStill {
+  const even =
+    evenLight && masks.length > 0 ? createEvenLight(plate, masks.reduce((all, mask) => joinMasks(all, mask))) : null;
   return {
     light: (frame) => even?.apply(frame) ?? frame,
-    hold: (frame) => layRipples(plate, frame, mask),
+    hold: (frames) => masks.reduce((held, mask, i) => layRipples(held, frames[i], mask), plate),
   };
 }
 

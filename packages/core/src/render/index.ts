@@ -4,6 +4,7 @@ export { joinFrames, sourcesOf } from './join-frames.js';
 export {
   ENGINE_VERSION,
   type HeldStill,
+  layersOf,
   loopOf,
   planRender,
   type RenderedGif,

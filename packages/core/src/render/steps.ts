@@ -4,7 +4,7 @@ import { buildPalette, mapColours, type Rgb } from '../palette/index.js';
 import type { PixelFrame, Size } from '../pixels/index.js';
 import type { Recipe, Take, WeighSettings } from '../recipe/index.js';
 import { type StripCrew, settle } from '../settle/index.js';
-import type { Plate, StillSettings } from '../still/index.js';
+import { type MovingLayer, movingLayers, type Plate, type StillSettings } from '../still/index.js';
 import { type Reel, reelCentiseconds } from '../timing/index.js';
 import { type Composition, composedSize } from './compose.js';
 
@@ -20,8 +20,8 @@ export interface RenderProgress {
   readonly done: number;
 }
 
-/** Still settings with a plate. */
-export type HeldStill = StillSettings & { readonly plate: Plate };
+/** Still settings with a plate, and what moves over it. */
+export type HeldStill = StillSettings & { readonly plate: Plate; readonly layers: readonly MovingLayer[] };
 
 /** The recipe's reel, and how each of its pictures becomes a frame. */
 export interface RenderPlan {
@@ -40,14 +40,20 @@ export function loopOf(recipe: Recipe, take: Pick<Take, 'times'>): LoopReel {
   return makeLoop(take.times, recipe.span, recipe.weigh.frameRate, every, recipe.loop);
 }
 
+/** What moves over the plate, layer by layer; none where nothing is held. */
+export function layersOf({ still }: Recipe, loop: LoopReel, { times }: Pick<Take, 'times'>): MovingLayer[] {
+  return still.plate ? movingLayers(still.ripples, loop.reel, loop.round, times) : [];
+}
+
 export function planRender(recipe: Recipe, take: Take): RenderPlan {
   const [source] = recipe.sources;
   const { framing, still, weigh } = recipe;
+  const loop = loopOf(recipe, take);
   const size = composedSize(take.size, framing, weigh.width);
   return {
-    reel: loopOf(recipe, take).reel,
+    reel: loop.reel,
     size,
-    still: still.plate ? { ...still, plate: still.plate } : null,
+    still: still.plate ? { ...still, plate: still.plate, layers: layersOf(recipe, loop, take) } : null,
     composition: (frame) => ({
       canvas: take.size,
       placement: take.frame(frame).placement,

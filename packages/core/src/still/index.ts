@@ -1,4 +1,5 @@
 export { type Brush, beginStroke, type Stroke, type StrokePoint } from './brush.js';
+export { type CalmStretch, findCalmStretch } from './calm-stretch.js';
 export { layRipples } from './composite.js';
 export { signedDistance } from './distance.js';
 export { type ChannelLight, createEvenLight, type EvenLight } from './even-light.js';
@@ -12,6 +13,7 @@ export {
   movingShare,
   resizeMask,
 } from './mask.js';
+export { type MovingLayer, movingLayers } from './moving-layers.js';
 export { flattenOutline, type Outline, type OutlinePoint, rasterOutline } from './outline.js';
 export { choosePlate, type PlateChoice, type PlateChoices } from './plate-choice.js';
 export { PROPOSED_EDGE, proposedMasks } from './propose.js';

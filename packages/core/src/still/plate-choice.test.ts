@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { type AlignedSignatures, SIGNATURE_BYTES, SIGNATURE_SIZE } from '../motion/index.js';
-import { choosePlate } from './index.js';
+import { choosePlate, findCalmStretch } from './index.js';
 
 const { width, height } = SIGNATURE_SIZE;
 
@@ -44,5 +44,33 @@ describe('the choice of a plate', () => {
     for (const value of [0, 255]) {
       expect(choosePlate(aligned, new Uint8Array(width * height).fill(value), all(3), all(3), 0)).toBeNull();
     }
+  });
+});
+
+describe('the calm stretch', () => {
+  it('is where the edge changes least, and its plate lies in it', () => {
+    // Restless, then ten frames within two levels, then restless again.
+    const levels = Array.from({ length: 40 }, (_, i) => (i >= 17 && i < 27 ? 50 + (i % 3) : (i * 29) % 97));
+    const { aligned, moving } = footage(levels);
+    const found = findCalmStretch(aligned, moving, 10);
+    expect(found?.span).toEqual({ start: 17, end: 27 });
+    expect(found && levels[found.plate]).toBe(51);
+    const missed = levels.slice(17, 27).reduce((sum, level) => sum + Math.abs(level - 51), 0) / 10;
+    expect(found?.mismatch).toBeCloseTo(missed, 3);
+  });
+
+  it('is found in a long take as well, to within the frames that are compared', () => {
+    const levels = Array.from({ length: 1000 }, (_, i) => (i >= 600 && i < 700 ? 20 : (i * 31) % 101));
+    const { aligned, moving } = footage(levels);
+    const found = findCalmStretch(aligned, moving, 90);
+    expect(found?.span.end).toBe((found?.span.start ?? 0) + 90);
+    expect(found?.span.start).toBeGreaterThanOrEqual(597);
+    expect(found?.span.end).toBeLessThanOrEqual(703);
+  });
+
+  it('is not there in a take that is shorter, or where nothing fades', () => {
+    const { aligned, moving } = footage([1, 2, 3]);
+    expect(findCalmStretch(aligned, moving, 4)).toBeNull();
+    expect(findCalmStretch(aligned, new Uint8Array(width * height), 2)).toBeNull();
   });
 });

@@ -17,6 +17,28 @@ export interface PlateChoices {
   readonly best: PlateChoice;
 }
 
+/** The places where a mask fades: there frozen and moving parts meet. */
+export interface EdgeBand {
+  /** Of a signature's luma. */
+  readonly places: readonly number[];
+  /** 4α(1 − α), one a place. */
+  readonly weights: readonly number[];
+  readonly total: number;
+}
+
+/** @param moving how much each place moves, 0–255, of SIGNATURE_SIZE. */
+export function edgeBand(moving: Uint8Array): EdgeBand {
+  const places: number[] = [];
+  const weights: number[] = [];
+  for (let p = 0; p < SIGNATURE_SIZE.width * SIGNATURE_SIZE.height; p++) {
+    const alpha = moving[p] / 255;
+    if (alpha <= 0.02 || alpha >= 0.98) continue;
+    places.push(p);
+    weights.push(4 * alpha * (1 - alpha));
+  }
+  return { places, weights, total: weights.reduce((sum, weight) => sum + weight, 0) };
+}
+
 /**
  * Compares frames only where the mask fades, weighted by 4α(1 − α): there frozen and moving parts meet.
  * @param moving how much each place moves, 0–255, of SIGNATURE_SIZE.
@@ -31,15 +53,7 @@ export function choosePlate(
   candidates: readonly number[],
   held: number,
 ): PlateChoices | null {
-  const band: number[] = [];
-  const weights: number[] = [];
-  for (let p = 0; p < SIGNATURE_SIZE.width * SIGNATURE_SIZE.height; p++) {
-    const alpha = moving[p] / 255;
-    if (alpha <= 0.02 || alpha >= 0.98) continue;
-    band.push(p);
-    weights.push(4 * alpha * (1 - alpha));
-  }
-  const total = weights.reduce((sum, weight) => sum + weight, 0);
+  const { places: band, weights, total } = edgeBand(moving);
   if (total === 0 || shown.length === 0) return null;
   const step = Math.max(1, Math.ceil(shown.length / COMPARED));
   const compared = shown.filter((frame, i) => i % step === 0 && frame >= 0 && frame < count);

@@ -1,3 +1,4 @@
+import type { OwnRound } from '../loop/index.js';
 import type { Size } from '../pixels/index.js';
 import { createMask, cutMask, joinMasks, type Mask, resizeMask } from './mask.js';
 import { type Outline, rasterOutline } from './outline.js';
@@ -13,6 +14,8 @@ export interface Ripple extends Refinement {
   readonly outlines: readonly Outline[];
   /** Hidden ripples hold still. */
   readonly shown: boolean;
+  /** Null: it loops with the reel. */
+  readonly loop: OwnRound | null;
 }
 
 /** The picture that the frozen parts show. */
@@ -54,8 +57,12 @@ export function rippleMask(ripple: Ripple, painted: Mask | null, size: Size): Ma
   return refineMask(mask, ripple);
 }
 
-/** What moves in all: the shown ripples together. */
-export function movingMask({ ripples }: StillSettings, painted: (hash: string) => Mask, size: Size): Mask {
+/** What moves by some ripples together; hidden ones hold still. */
+export function movingMask(
+  ripples: readonly Ripple[],
+  painted: (hash: string) => Mask,
+  size: Size,
+): Mask {
   return ripples
     .filter((ripple) => ripple.shown)
     .reduce(

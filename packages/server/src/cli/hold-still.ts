@@ -63,7 +63,7 @@ export async function holdStill(
       plate === 'auto' ? await bestPlate(files[0], recipe.span, mask) : (plate ?? recipe.span.start);
     const ripple = {
       ...{ id: 'mask', name: basename(mask).slice(0, 80), mask: MASK_HASH, outlines: [] },
-      ...{ grow: 0, feather: 0, invert: false, shown: true },
+      ...{ grow: 0, feather: 0, invert: false, shown: true, loop: null },
       ...(proposal ? PROPOSED_EDGE : {}),
     };
     return {

@@ -12,7 +12,7 @@ import {
   type RenderPlan,
   sourcesOf,
 } from '@muted-pond/core/render';
-import { LONGEST_MASK_SIDE, type Mask, movingMask, type Plate } from '@muted-pond/core/still';
+import { createMask, joinMasks, LONGEST_MASK_SIDE, type Mask, movingMask, type Plate } from '@muted-pond/core/still';
 import { decodeFrames } from '../media/index.js';
 import { ComposedReels } from './composed-reels.js';
 import type { MakingFile } from './making-file.js';
@@ -46,17 +46,19 @@ export async function composeReel(
   onProgress: (done: number) => void,
 ): Promise<ComposedReel> {
   const { still } = plan;
-  const shown = sourcesOf(plan.reel);
+  const shown = sourcesOf(still ? still.layers.flatMap(({ reel }) => reel) : plan.reel);
   const plateFrame = still?.plate.frame ?? null;
   const wanted =
     plateFrame === null || shown.includes(plateFrame) ? shown : [...shown, plateFrame].sort((a, b) => a - b);
   const key = JSON.stringify([
     files.map((file) => file.path),
-    plan.reel.map(({ source, blend }) => [source, blend]),
+    [plan.reel, ...(still?.layers ?? []).map(({ reel }) => reel)].map((reel) =>
+      reel.map(({ source, blend }) => [source, blend]),
+    ),
     wanted
       .map((frame) => plan.composition(frame))
       .filter((one, i, all) => i === 0 || !sameJson(one, all[i - 1])),
-    plan.still,
+    still && { ...still, layers: null },
   ]);
   const kept = reels.get(key);
   if (kept) return { ...kept, decodeMs: 0, composeMs: 0 };
@@ -65,13 +67,13 @@ export async function composeReel(
   const started = performance.now();
   let composeMs = 0;
   let steady: SteadyFigures | null = null;
-  const mask = still && (await openMovingMask(still, layers, take.size));
+  const masks = still && (await openMovingMasks(still, layers, take.size));
   for (const { file, takeFrames } of batches(files, take, plan, wanted)) {
     const composition = plan.composition(firstOf(takeFrames));
     const size = decodeSize(file.facts, composition);
     const steadier =
-      still?.steady && mask && plateFrame !== null && file.facts.kind !== 'picture'
-        ? createSteadier(await decodeOne(file, plateFrame, size), mask, file.facts)
+      still?.steady && masks && plateFrame !== null && file.facts.kind !== 'picture'
+        ? createSteadier(await decodeOne(file, plateFrame, size), masks.all, file.facts)
         : null;
     let compose: Compose | null = null;
     for await (const { frame, data } of decodeFrames({
@@ -93,8 +95,8 @@ export async function composeReel(
   const from = performance.now();
   const composedAt = (source: number) => composed.get(source) as PixelFrame;
   const frames =
-    still && mask
-      ? await holdFrames(plan, still, mask, layers, composedAt)
+    still && masks
+      ? await holdFrames(plan, still, masks.each, layers, composedAt)
       : joinFrames(plan.reel, composedAt);
   composeMs += performance.now() - from;
   reels.put(key, { frames, steady });
@@ -105,13 +107,14 @@ export async function composeReel(
 async function holdFrames(
   plan: RenderPlan,
   still: HeldStill,
-  mask: Mask,
+  masks: readonly Mask[],
   layers: readonly MakingLayer[],
   composedAt: (source: number) => PixelFrame,
 ): Promise<PixelFrame[]> {
   const composition = plan.composition(still.plate.frame);
   const plate = await composePlate(still.plate, composition, layers, composedAt);
-  const step = createHoldStill(plate, composeMask(mask, composition), still.evenLight);
+  const composedMasks = masks.map((mask) => composeMask(mask, composition));
+  const step = createHoldStill(plate, composedMasks, still.evenLight);
   const lit = new Map<number, PixelFrame>();
   const litAt = (source: number): PixelFrame => {
     const there = lit.get(source);
@@ -120,7 +123,8 @@ async function holdFrames(
     lit.set(source, frame);
     return frame;
   };
-  return joinFrames(plan.reel, litAt).map(step.hold);
+  const moving = still.layers.map(({ reel }) => joinFrames(reel, litAt));
+  return plan.reel.map((_, place) => step.hold(moving.map((frames) => frames[place])));
 }
 
 async function composePlate(
@@ -135,12 +139,21 @@ async function composePlate(
   return createCompose(picture, { ...composition, placement })(picture);
 }
 
-async function openMovingMask(still: HeldStill, layers: readonly MakingLayer[], take: Size): Promise<Mask> {
+/** What moves in each layer, and in all of them together; the take's shape. */
+async function openMovingMasks(
+  still: HeldStill,
+  layers: readonly MakingLayer[],
+  take: Size,
+): Promise<{ readonly each: readonly Mask[]; readonly all: Mask }> {
   const painted = new Map<string, Mask>();
   for (const { mask } of still.ripples) {
     if (mask) painted.set(mask, await readMask(layerPath(layers, mask)));
   }
-  return movingMask(still, (hash) => painted.get(hash) as Mask, sizeWithin(take, LONGEST_MASK_SIDE));
+  const size = sizeWithin(take, LONGEST_MASK_SIDE);
+  const each = still.layers.map(({ ripples }) =>
+    movingMask(ripples, (hash) => painted.get(hash) as Mask, size),
+  );
+  return { each, all: each.reduce(joinMasks, createMask(size.width, size.height)) };
 }
 
 function layerPath(layers: readonly MakingLayer[], hash: string): string {

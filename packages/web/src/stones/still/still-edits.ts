@@ -23,7 +23,7 @@ export function sizeOfMasks(take: Size): Size {
 export function newRipple(name: string, part: Partial<Ripple> = {}): Ripple {
   return {
     ...{ id: crypto.randomUUID(), name, mask: null, outlines: [], grow: 0, feather: FRESH_FEATHER },
-    ...{ invert: false, shown: true },
+    ...{ invert: false, shown: true, loop: null },
     ...part,
   };
 }
