@@ -142,7 +142,7 @@ const DOORS: Record<string, readonly string[]> = {
     ...['ENGINE_VERSION', 'composeMask', 'composedSize', 'createCompose', 'createHoldStill', 'decodeSize'],
     ...['joinFrames', 'layersOf', 'loopOf', 'planRender', 'renderGif', 'sourcesOf'],
   ],
-  api: ['newPieceSchema', 'newTrialSchema', 'pieceSaveSchema'],
+  api: ['newPieceSchema', 'ofRecipeSchema', 'pieceSaveSchema'],
 };
 
 describe('the folders’ doors', () => {

@@ -5,6 +5,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { databaseOptions } from './database/index.js';
 import { DemoShelf } from './demo/index.js';
 import { FootageModule } from './footage/index.js';
+import { HoldingModule } from './holding/index.js';
 import { LayersModule } from './layers/index.js';
 import { PiecesModule } from './pieces/index.js';
 import { dataFolders, SETTINGS, type Settings } from './settings.js';
@@ -40,6 +41,7 @@ export function appModule(settings: Settings): DynamicModule {
       WorkModule,
       FootageModule,
       TrialsModule,
+      HoldingModule,
       PiecesModule,
       LayersModule,
     ],

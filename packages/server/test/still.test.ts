@@ -2,7 +2,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { readdir } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { LayerView, MotionView } from '@muted-pond/core/api';
+import type { HoldingView, LayerView, MotionView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import type { StillSettings } from '@muted-pond/core/still';
 import sharp from 'sharp';
@@ -62,7 +62,17 @@ function heldBy(recipe: Recipe, mask: string, part: Partial<Recipe['still']> = {
     still: {
       plate: { kind: 'frame', frame: 12 },
       ripples: [
-        { id: 'a', name: 'Light', mask, outlines: [], grow: 0, feather: 6, invert: false, shown: true, loop: null },
+        {
+          id: 'a',
+          name: 'Light',
+          mask,
+          outlines: [],
+          grow: 0,
+          feather: 6,
+          invert: false,
+          shown: true,
+          loop: null,
+        },
       ],
       steady: false,
       evenLight: false,
@@ -159,6 +169,101 @@ describe('a cinemagraph', () => {
     app = await startApp({ dataDir });
     expect((await fetch(`${app.url}/api/layers/${kept.hash}`)).status).toBe(200);
     expect((await fetch(`${app.url}/api/layers/${lost.hash}`)).status).toBe(404);
+  });
+});
+
+describe('a ripple with a round of its own', () => {
+  it('shows its own frames in the file, while the other goes with the reel', async () => {
+    // Frame N is 40 + 4 N bright, all over.
+    const brighter = clips.make(
+      'brighter.mkv',
+      ...['-f', 'lavfi', '-i', 'nullsrc=s=64x48:r=10:d=4'],
+      ...['-vf', "format=yuv444p,geq=lum='40+4*N':cb=128:cr=128", '-c:v', 'ffv1'],
+    );
+    const { piece } = await pieceOver(app, brighter, 'brighter.mkv');
+    const side = async (from: number, to: number) => {
+      const values = Uint8Array.from({ length: 64 * 48 }, (_, p) =>
+        p % 64 >= from && p % 64 < to ? 255 : 0,
+      );
+      const png = await sharp(values, { raw: { width: 64, height: 48, channels: 1 } })
+        .png()
+        .toBuffer();
+      return ((await (await putLayer(png)).json()) as LayerView).hash;
+    };
+    const base = heldBy(piece.recipe, await side(4, 24));
+    const [left] = base.still.ripples;
+    const loop = { span: { start: 2, end: 7 }, join: { kind: 'cut' as const }, rounds: 2 };
+    const ripples = [
+      { ...left, feather: 0 },
+      { ...left, id: 'b', name: 'Right', feather: 0, mask: await side(40, 60), loop },
+    ];
+    const recipe = {
+      ...base,
+      span: { start: 20, end: 30 },
+      weigh: { ...base.weigh, width: 64 },
+      still: { ...base.still, ripples },
+    };
+    const { pictures } = await heldIn(await fileOf((await finishedTrial(app, piece.id, recipe)).id));
+    expect(pictures).toHaveLength(10);
+    const frameAt = (picture: Uint8Array, x: number) => {
+      // Limited range luma 16–235 was made full.
+      const luma = picture[(24 * 64 + x) * 4] * (219 / 255) + 16;
+      return Math.round((luma - 40) / 4);
+    };
+    expect(pictures.map((picture) => frameAt(picture, 14))).toEqual([20, 21, 22, 23, 24, 25, 26, 27, 28, 29]);
+    expect(pictures.map((picture) => frameAt(picture, 50))).toEqual([2, 3, 4, 5, 6, 2, 3, 4, 5, 6]);
+    expect(pictures.map((picture) => frameAt(picture, 32))).toEqual(Array(10).fill(12));
+  });
+});
+
+describe('holding still', () => {
+  async function measured(piece: string, recipe: Recipe): Promise<HoldingView> {
+    const ended = app.event(
+      (event) =>
+        event.type === 'holding' && event.holding.piece === piece && event.holding.state !== 'working',
+    );
+    const { body, status } = await app.ask<HoldingView>('POST', `pieces/${piece}/holding`, { recipe });
+    expect(status).toBe(201);
+    return body.state === 'done' ? body : ((await ended) as { holding: HoldingView }).holding;
+  }
+
+  it('is measured before a file is made: pixels, levels, and where each frame lies; and kept', async () => {
+    const { piece } = await pieceOver(app, shaky, 'shaky.mkv');
+    const { hash } = (await (await putLayer(await maskPng())).json()) as LayerView;
+    const recipe = heldBy(piece.recipe, hash, { steady: true, evenLight: true });
+    const { figures, state } = await measured(piece.id, recipe);
+    expect(state).toBe('done');
+    expect(figures?.steady?.untrusted).toBe(0);
+    expect(figures?.steady?.afterPx).toBeLessThan((figures?.steady?.beforePx ?? 0) / 4);
+    expect(figures?.light?.before).toBeGreaterThan(3);
+    expect(figures?.light?.after).toBeLessThan(1);
+    // The camera's path is known: 2.5 sin(N/5) across, against the plate at frame 12.
+    for (const { frame, similarity } of figures?.places ?? []) {
+      const across = 2.5 * (Math.sin(frame / 5) - Math.sin(12 / 5));
+      expect(Math.abs(similarity.x * WIDTH - across)).toBeLessThan(0.35);
+    }
+    const again = await app.ask<HoldingView>('POST', `pieces/${piece.id}/holding`, { recipe });
+    expect(again.body).toMatchObject({ state: 'done', figures });
+  });
+
+  it('of footage too dark to see says how many frames could not be placed', async () => {
+    const dark = clips.make(
+      'dark.mkv',
+      ...['-f', 'lavfi', '-i', 'color=c=#050505:s=160x90:r=20:d=1', '-c:v', 'ffv1'],
+    );
+    const { piece } = await pieceOver(app, dark, 'dark.mkv');
+    const { hash } = (await (await putLayer(await maskPng(160, 90))).json()) as LayerView;
+    const recipe = heldBy(piece.recipe, hash, { steady: true, plate: { kind: 'frame', frame: 3 } });
+    const { figures } = await measured(piece.id, { ...recipe, span: { start: 0, end: 20 } });
+    expect(figures?.steady?.frames).toBeGreaterThan(5);
+    expect(figures?.steady?.untrusted).toBe(figures?.steady?.frames);
+  });
+
+  it('where nothing is held says so', async () => {
+    const { piece } = await pieceOver(app, shaky, 'shaky.mkv');
+    const { state, problem } = await measured(piece.id, piece.recipe);
+    expect(state).toBe('failed');
+    expect(problem).toContain('Hold a frame of footage first');
   });
 });
 

@@ -18,7 +18,8 @@ export interface PieceSave {
   readonly recipe: Recipe;
 }
 
-export interface NewTrial {
+/** Something that is to be made or measured of a recipe. */
+export interface OfRecipe {
   readonly recipe: Recipe;
 }
 
@@ -41,4 +42,4 @@ export const pieceSaveSchema = Joi.object<PieceSave>({
   recipe: recipeSchema.required(),
 });
 
-export const newTrialSchema = Joi.object<NewTrial>({ recipe: recipeSchema.required() });
+export const ofRecipeSchema = Joi.object<OfRecipe>({ recipe: recipeSchema.required() });

@@ -1,3 +1,4 @@
+import type { Similarity } from '../motion/index.js';
 import type { Recipe } from '../recipe/index.js';
 
 /** What travels between server and interface. Times of day are ISO 8601. */
@@ -58,6 +59,47 @@ export interface FootageTimes {
   readonly duration: number;
 }
 
+/** How far frames lay from the plate and lie from it now, px of the source (root mean square). */
+export interface SteadyFigures {
+  readonly beforePx: number;
+  readonly afterPx: number;
+  readonly frames: number;
+  /** Frames whose place could not be found; they were left as they are. */
+  readonly untrusted: number;
+}
+
+/** How far brightness is off the plate's along the ripples' edges, levels: the worst frame. */
+export interface LightFigures {
+  readonly before: number;
+  readonly after: number;
+}
+
+/** Where a frame of the take lies against the plate. */
+export interface FramePlace {
+  readonly frame: number;
+  readonly similarity: Similarity;
+}
+
+/** What holding still does to the frames of a reel. */
+export interface HoldingFigures {
+  readonly steady: SteadyFigures | null;
+  readonly light: LightFigures | null;
+  /** Of each frame that is steadied. */
+  readonly places: readonly FramePlace[];
+}
+
+/** The holding of a piece as it is asked for now: being measured, or measured. */
+export interface HoldingView {
+  readonly piece: string;
+  /** The same key is the same holding. */
+  readonly key: string;
+  readonly state: 'working' | 'done' | 'failed';
+  /** 0–1 */
+  readonly done: number;
+  readonly figures: HoldingFigures | null;
+  readonly problem: string | null;
+}
+
 /** What a finished trial measured on the file itself. */
 export interface TrialFigures {
   readonly bytes: number;
@@ -68,14 +110,9 @@ export interface TrialFigures {
   readonly colors: number;
   /** SSIM against the full-colour reel, 0–1. */
   readonly likeness: number;
+  /** Null where nothing was steadied. */
+  readonly steady: SteadyFigures | null;
   /** Bytes of each frame of the reel. */
-  /** How far frames lay from the plate and lie from it now, px of the source (RMS); null where nothing was steadied. */
-  readonly steady: {
-    readonly beforePx: number;
-    readonly afterPx: number;
-    /** Frames whose place could not be found; they were left as they are. */
-    readonly untrusted: number;
-  } | null;
   readonly frameBytes: readonly number[];
   /** sRGB hexadecimal, #rrggbb. */
   readonly palette: readonly string[];
@@ -123,6 +160,7 @@ export type PondEvent =
       /** For how many frames it is known what happens. */
       readonly frames: number;
     }
+  | { readonly type: 'holding'; readonly holding: HoldingView }
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };
 

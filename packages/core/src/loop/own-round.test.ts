@@ -37,7 +37,9 @@ describe('a region with a round of its own', () => {
     const own = ownReel(times, round, { span: { start: 100, end: 132 }, join: { kind: 'cut' }, rounds: 3 });
     expect(own.map((pick) => pick.delayCs)).toEqual(round.map((pick) => pick.delayCs));
     for (const [place, { source }] of own.entries()) expect(source).toBe(100 + ((2 * place) % 32));
-    expect(ownSpeed(times, round, { span: { start: 100, end: 132 }, join: { kind: 'cut' }, rounds: 3 })).toBeCloseTo(1, 2);
+    expect(
+      ownSpeed(times, round, { span: { start: 100, end: 132 }, join: { kind: 'cut' }, rounds: 3 }),
+    ).toBeCloseTo(1, 2);
   });
 
   it('is slowed and hurried evenly where its length does not divide the reel’s', () => {
@@ -70,8 +72,12 @@ describe('a region with a round of its own', () => {
 
   it('comes back the way it went and doubles neither end', () => {
     const own = { span: { start: 100, end: 117 }, join: { kind: 'there-and-back' as const }, rounds: 3 };
-    const sources = ownReel(times, round, own).slice(0, 16).map((pick) => pick.source);
-    expect(sources).toEqual([0, 2, 4, 6, 8, 10, 12, 14, 16, 14, 12, 10, 8, 6, 4, 2].map((frame) => 100 + frame));
+    const sources = ownReel(times, round, own)
+      .slice(0, 16)
+      .map((pick) => pick.source);
+    expect(sources).toEqual(
+      [0, 2, 4, 6, 8, 10, 12, 14, 16, 14, 12, 10, 8, 6, 4, 2].map((frame) => 100 + frame),
+    );
   });
 
   it('rests while the reel rests', () => {

@@ -20,7 +20,13 @@ export function createFrame(width: number, height: number, rgba?: Uint8Array): P
   if (rgba && rgba.length !== bytes) {
     throw new RangeError(`A frame of ${width} × ${height} px needs ${bytes} bytes; got ${rgba.length}.`);
   }
-  return { width, height, rgba: rgba ?? new Uint8Array(bytes) };
+  return { width, height, rgba: rgba ? plainBytes(rgba) : new Uint8Array(bytes) };
+}
+
+/** A host's own kind of byte array may share its memory when it is sliced; frames must not. The memory stays the same. */
+function plainBytes(bytes: Uint8Array): Uint8Array {
+  const isPlain = Object.getPrototypeOf(bytes) === Uint8Array.prototype;
+  return isPlain ? bytes : new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length);
 }
 
 /** The pixels as one little-endian 32-bit word each (0xAABBGGRR), without copying when aligned. */

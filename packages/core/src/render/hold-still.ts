@@ -16,7 +16,12 @@ export interface HoldStill {
  */
 export function createHoldStill(plate: PixelFrame, masks: readonly Mask[], evenLight: boolean): HoldStill {
   const even =
-    evenLight && masks.length > 0 ? createEvenLight(plate, masks.reduce((all, mask) => joinMasks(all, mask))) : null;
+    evenLight && masks.length > 0
+      ? createEvenLight(
+          plate,
+          masks.reduce((all, mask) => joinMasks(all, mask)),
+        )
+      : null;
   return {
     light: (frame) => even?.apply(frame) ?? frame,
     hold: (frames) => masks.reduce((held, mask, i) => layRipples(held, frames[i], mask), plate),

@@ -23,6 +23,8 @@ export interface EvenLight {
   /** Gain and offset of red, green and blue that make the frame as light as the plate along the ripples' edge. */
   measure(frame: PixelFrame): readonly ChannelLight[];
   apply(frame: PixelFrame): PixelFrame;
+  /** How far the frame's brightness is off the plate's in the ring, levels: the mean of the channel that is off most. */
+  step(frame: PixelFrame): number;
 }
 
 /**
@@ -35,6 +37,17 @@ export function createEvenLight(plate: PixelFrame, mask: Mask): EvenLight {
     [0, 1, 2].map((channel) => fitChannel(plate, frame, places, channel));
   return {
     measure,
+    step(frame) {
+      const means = [0, 1, 2].map((c) => {
+        let sum = 0;
+        for (let k = 0; k < places.length; k++) {
+          const i = places[k] * 4 + c;
+          sum += frame.rgba[i] - plate.rgba[i];
+        }
+        return Math.abs(sum) / Math.max(1, places.length);
+      });
+      return Math.max(...means);
+    },
     apply(frame) {
       const tables = measure(frame).map(({ gain, offset }) =>
         Uint8Array.from({ length: 256 }, (_, level) =>

@@ -218,10 +218,7 @@ describe('ripples', () => {
 
   it('take outlines in their order, added or taken away, over the paint', () => {
     const holed = ripple({ mask: 'x', outlines: [square(0.25, 0.75, false), square(0.4, 0.6)] });
-    expect(movingShare(movingMask([holed], painted, size))).toBeCloseTo(
-      1 - 0.25 + 0.04,
-      5,
-    );
+    expect(movingShare(movingMask([holed], painted, size))).toBeCloseTo(1 - 0.25 + 0.04, 5);
   });
 
   it('inverted, hold what they moved', () => {

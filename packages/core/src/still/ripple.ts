@@ -58,11 +58,7 @@ export function rippleMask(ripple: Ripple, painted: Mask | null, size: Size): Ma
 }
 
 /** What moves by some ripples together; hidden ones hold still. */
-export function movingMask(
-  ripples: readonly Ripple[],
-  painted: (hash: string) => Mask,
-  size: Size,
-): Mask {
+export function movingMask(ripples: readonly Ripple[], painted: (hash: string) => Mask, size: Size): Mask {
   return ripples
     .filter((ripple) => ripple.shown)
     .reduce(

@@ -1,4 +1,5 @@
-import { createFrame, type PixelFrame, type Size, sizeWithin } from '@muted-pond/core/pixels';
+import type { SteadyFigures } from '@muted-pond/core/api';
+import { createFrame, type PixelFrame, type Size } from '@muted-pond/core/pixels';
 import type { Take, TakeFrame } from '@muted-pond/core/recipe';
 import {
   type Compose,
@@ -12,12 +13,12 @@ import {
   type RenderPlan,
   sourcesOf,
 } from '@muted-pond/core/render';
-import { createMask, joinMasks, LONGEST_MASK_SIDE, type Mask, movingMask, type Plate } from '@muted-pond/core/still';
+import type { Mask, Plate } from '@muted-pond/core/still';
 import { decodeFrames } from '../media/index.js';
 import { ComposedReels } from './composed-reels.js';
 import type { MakingFile } from './making-file.js';
-import { type MakingLayer, readMask, readPlate } from './read-layers.js';
-import { createSteadier, type SteadyFigures } from './steady-frames.js';
+import { layerPath, type MakingLayer, openMovingMasks, readPlate } from './read-layers.js';
+import { createSteadier } from './steady-frames.js';
 
 export interface ComposedReel {
   /** One a pick of the reel; a frame shown twice stands there twice. */
@@ -137,29 +138,6 @@ async function composePlate(
   const picture = await readPlate(layerPath(layers, plate.hash));
   const placement = { x: 0, y: 0, ...composition.canvas };
   return createCompose(picture, { ...composition, placement })(picture);
-}
-
-/** What moves in each layer, and in all of them together; the take's shape. */
-async function openMovingMasks(
-  still: HeldStill,
-  layers: readonly MakingLayer[],
-  take: Size,
-): Promise<{ readonly each: readonly Mask[]; readonly all: Mask }> {
-  const painted = new Map<string, Mask>();
-  for (const { mask } of still.ripples) {
-    if (mask) painted.set(mask, await readMask(layerPath(layers, mask)));
-  }
-  const size = sizeWithin(take, LONGEST_MASK_SIDE);
-  const each = still.layers.map(({ ripples }) =>
-    movingMask(ripples, (hash) => painted.get(hash) as Mask, size),
-  );
-  return { each, all: each.reduce(joinMasks, createMask(size.width, size.height)) };
-}
-
-function layerPath(layers: readonly MakingLayer[], hash: string): string {
-  const layer = layers.find((one) => one.hash === hash);
-  if (!layer) throw new RangeError('A painted picture of this piece is not here. Paint it anew.');
-  return layer.path;
 }
 
 async function decodeOne(file: MakingFile, frame: number, size: Size): Promise<PixelFrame> {

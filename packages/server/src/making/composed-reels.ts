@@ -1,5 +1,5 @@
+import type { SteadyFigures } from '@muted-pond/core/api';
 import type { PixelFrame } from '@muted-pond/core/pixels';
-import type { SteadyFigures } from './steady-frames.js';
 
 /** Finished frames of a reel, and what was measured on the way. */
 export interface KeptReel {

@@ -7,5 +7,6 @@ export {
 } from './make-gif.js';
 export { type MakingFile, sourceFile } from './making-file.js';
 export { mapFootage } from './map-footage.js';
+export { measureHolding } from './measure-holding.js';
 export { type MakingLayer, readMask } from './read-layers.js';
 export { createSteadier } from './steady-frames.js';

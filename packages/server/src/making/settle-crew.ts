@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Worker } from 'node:worker_threads';
 import { createSettleStrip, type StripCrew, type StripWork } from '@muted-pond/core/settle';
-import { THREAD_ARGV, THREAD_ENDING } from '../thread-files.js';
+import { THREAD_ARGV, THREAD_ENDING } from '../threads/index.js';
 
 /** What a hand of the crew is told. All arrays lie in shared memory. */
 export interface CrewMessage {

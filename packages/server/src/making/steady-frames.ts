@@ -1,3 +1,4 @@
+import type { SteadyFigures } from '@muted-pond/core/api';
 import {
   type AlignTemplate,
   alignSize,
@@ -12,21 +13,17 @@ import {
 import type { PixelFrame, Size } from '@muted-pond/core/pixels';
 import { createMask, growMask, type Mask, resizeMask } from '@muted-pond/core/still';
 
+/** Every n-th frame is measured again when it is aligned. */
+const MEASURED_EVERY = 3;
 /** Room around what moves, px of a picture 1280 px wide. */
 const RIM = 24;
 const USUAL_WIDTH = 1280;
 
-/** How far frames lay from the plate, and how far they lie from it now; root mean square, px of the source. */
-export interface SteadyFigures {
-  readonly beforePx: number;
-  readonly afterPx: number;
-  /** Frames whose place could not be found and that were left as they are. */
-  readonly untrusted: number;
-}
-
 /** Aligns decoded frames to the plate, one after the other, each starting from where the one before lay. */
 export interface Steadier {
   steady(frame: PixelFrame): PixelFrame;
+  /** Where the frame that was steadied last lay. */
+  lastPlace(): Similarity;
   figures(): SteadyFigures;
 }
 
@@ -43,7 +40,8 @@ export function createSteadier(plate: PixelFrame, moving: Mask, source: Size): S
   const rim = growMask(resizeMask(anyMove(moving), size), (RIM * size.width) / USUAL_WIDTH);
   const wanted = resizeMask(rim, plate).values;
   let start: Similarity = IDENTITY;
-  let [frames, before, after, untrusted] = [0, 0, 0, 0];
+  let place: Similarity = IDENTITY;
+  let [frames, measured, before, after, untrusted] = [0, 0, 0, 0, 0];
   const squaredPx = ({ similarity: { x, y } }: Registration) => (x * x + y * y) * source.width ** 2;
   return {
     steady(frame) {
@@ -51,15 +49,19 @@ export function createSteadier(plate: PixelFrame, moving: Mask, source: Size): S
       const registration = template.register(luma, start);
       if (registration.kind === 'none') untrusted++;
       else start = registration.similarity;
-      frames++;
+      place = registration.similarity;
       before += squaredPx(registration);
-      // Measured again on the aligned picture.
-      after += squaredPx(template.register(warpLuma(luma, registration.similarity)));
-      return warpFrame(frame, registration.similarity, plate, wanted);
+      if (frames++ % MEASURED_EVERY === 0) {
+        after += squaredPx(template.register(warpLuma(luma, place)));
+        measured++;
+      }
+      return warpFrame(frame, place, plate, wanted);
     },
+    lastPlace: () => place,
     figures: () => ({
       beforePx: Math.sqrt(before / Math.max(1, frames)),
-      afterPx: Math.sqrt(after / Math.max(1, frames)),
+      afterPx: Math.sqrt(after / Math.max(1, measured)),
+      frames,
       untrusted,
     }),
   };

@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { type NewTrial, newTrialSchema, type TrialView } from '@muted-pond/core/api';
+import { type OfRecipe, ofRecipeSchema, type TrialView } from '@muted-pond/core/api';
 import {
   Body,
   Controller,
@@ -38,10 +38,10 @@ export class TrialsController {
 
   @Post('pieces/:piece/trials')
   @ApiOperation({ summary: 'Make the file of a recipe; the same recipe again costs nothing' })
-  @ApiBody({ schema: openApiSchema(newTrialSchema) })
+  @ApiBody({ schema: openApiSchema(ofRecipeSchema) })
   request(
     @Param('piece') piece: string,
-    @Body({ schema: newTrialSchema }) body: NewTrial,
+    @Body({ schema: ofRecipeSchema }) body: OfRecipe,
   ): Promise<TrialView> {
     return this.trials.request(piece, body.recipe);
   }

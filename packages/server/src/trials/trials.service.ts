@@ -1,5 +1,4 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { MessageChannel } from 'node:worker_threads';
 import type { TrialView } from '@muted-pond/core/api';
 import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION } from '@muted-pond/core/render';
@@ -13,20 +12,17 @@ import {
 import { InjectRepository } from '@nestjs/typeorm';
 import { filter, firstValueFrom } from 'rxjs';
 import { In, type Repository } from 'typeorm';
-import type { MakingProgress } from '../making/index.js';
+import type { MadeGif, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound, Problem, toProblem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
-import { THREAD_ENDING } from '../thread-files.js';
-import { PondEvents, WorkerPool } from '../work/index.js';
-import type { TrialResult } from './make-trial.worker.js';
+import { THREAD_ENDING } from '../threads/index.js';
+import { PondEvents, runTold, WorkerPool } from '../work/index.js';
 import { Trial } from './trial.entity.js';
 
 const WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
 /** Trials listed for one piece; older ones go. */
 const MOST_TRIALS = 24;
-/** Progress is told at most this often, ms. */
-const TELL_EVERY_MS = 80;
 const UNFINISHED: Trial['state'][] = ['waiting', 'working'];
 
 /** Trials being made, each with the switch that ends it. */
@@ -151,20 +147,16 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
   private async make(row: Trial, task: object): Promise<void> {
     const making = this.making.get(row.id);
     if (!making) return;
-    const { port1, port2 } = new MessageChannel();
-    let toldAt = 0;
-    port1.on('message', (progress: MakingProgress) => {
-      making.progress = progress;
-      row.state = 'working';
-      const now = Date.now();
-      if (now - toldAt < TELL_EVERY_MS) return;
-      toldAt = now;
-      this.tell(row);
-    });
     try {
-      const result = await this.pool.run<TrialResult>(
-        { ...task, port: port2 },
-        { filename: WORKER, transferList: [port2], signal: making.abort.signal },
+      const result = await runTold<MakingProgress, MadeGif>(
+        this.pool,
+        task,
+        { filename: WORKER, signal: making.abort.signal },
+        (progress, tell) => {
+          making.progress = progress;
+          row.state = 'working';
+          if (tell) this.tell(row);
+        },
       );
       if (result.type === 'refused') {
         row.state = 'failed';
@@ -180,7 +172,6 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       row.state = 'failed';
       row.problem = toProblem(error).message;
     } finally {
-      port1.close();
       this.making.delete(row.id);
     }
     // It may have been deleted while its last bytes were written.

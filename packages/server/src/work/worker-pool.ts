@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
-import { THREAD_ARGV } from '../thread-files.js';
+import { THREAD_ARGV } from '../threads/index.js';
 
 /** Server worker threads, as many as cores. */
 @Injectable()

@@ -1,0 +1,1 @@
+export { HoldingModule } from './holding.module.js';
