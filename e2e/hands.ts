@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import type { Locator, Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 /** A file as it lies in a folder. */
 export interface HandFile {
@@ -32,6 +32,7 @@ export const dropFile = (page: Page, name: string, bytes: Buffer) => dropFiles(p
 /** Goes to a stone of the course; the shelf may still be in front for a moment, with pieces of like names. */
 export async function openStone(page: Page, name: string): Promise<void> {
   await page.getByRole('navigation', { name: 'Course' }).getByRole('link', { name }).click();
+  await expect(page.getByRole('heading', { name, level: 1 })).toBeVisible();
 }
 
 /** Saves the file in Send. @returns its bytes. */

@@ -60,7 +60,7 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
           seen.add(Number(await canvas.getAttribute('data-frame')));
           return [...seen].filter((frame) => frame >= 42 && frame < 102).length;
         },
-        { intervals: [20] },
+        { intervals: [20], timeout: 60_000 },
       )
       .toBeGreaterThan(15);
     // Looked at often: a look a second would fall into step with a loop of two seconds.

@@ -66,7 +66,7 @@ test('a cinemagraph is painted while it plays; what is held never changes in the
   // Softer and wider by numbers; the muted view and back.
   await enter(page.getByLabel('Feather, px'), 12);
   await page.keyboard.press('m');
-  await expect(page.getByRole('button', { name: 'muted' })).toBeVisible();
+  await expect(page.getByRole('radio', { name: 'Plain' })).toBeChecked();
 
   const moves = await changing(await saveFile(page));
   expect(moves(0.4, 0.3)).toBe(true);
@@ -81,7 +81,7 @@ test('a cinemagraph is painted while it plays; what is held never changes in the
   }
 });
 
-test('what moves is proposed, the plate goes out and comes back retouched, a wrong shape is refused', async ({
+test('what moves is proposed, the plate goes out and comes back retouched, another shape is fitted', async ({
   page,
   url,
 }) => {
@@ -103,6 +103,10 @@ test('what moves is proposed, the plate goes out and comes back retouched, a wro
   const small = await sharp(plate).resize(300, 300, { fit: 'fill' }).png().toBuffer();
   await chooser.setInputFiles({ name: 'square.png', mimeType: 'image/png', buffer: small });
   await expect(page.getByText(/“square.png” is 300 × 300 px, and the footage 540 × 960/)).toBeVisible();
+  await page.getByRole('button', { name: 'Stretch it' }).click();
+  await expect(page.getByText('Retouched')).toBeVisible();
+  await page.getByRole('button', { name: 'Drop it' }).click();
+  await expect(page.getByText('Retouched')).toBeHidden();
 
   // Painted red in its lower corner, it comes back.
   const mark = { create: { width: 200, height: 200, channels: 3 as const, background: '#e00000' } };
@@ -171,4 +175,53 @@ test('a ripple is outlined, its points moved and bent, and it moves in the file'
   ]) {
     expect(moves(x, y)).toBe(false);
   }
+});
+
+test('a part is picked, goes round by itself, is steadied; the split shows it beside the take', async ({
+  page,
+  url,
+}) => {
+  await page.goto(url);
+  await page.getByRole('link', { name: 'Open Wind bell, upright' }).click();
+  await openStone(page, 'Still');
+  await page.getByText('Pick', { exact: true }).click();
+  const parts = page.getByTestId('parts');
+  const box = await parts.boundingBox();
+  if (!box) throw new Error('There is nothing to pick from.');
+  // The bell hangs a little right of the middle.
+  await page.mouse.move(box.x + 0.55 * box.width, box.y + 0.33 * box.height);
+  await expect
+    .poll(async () => {
+      await page.mouse.move(box.x + 0.551 * box.width, box.y + 0.33 * box.height);
+      await page.mouse.move(box.x + 0.55 * box.width, box.y + 0.33 * box.height);
+      return parts.getAttribute('data-pointed');
+    })
+    .not.toBeNull();
+  await page.mouse.down();
+  await page.mouse.up();
+  await expect(page.getByRole('list', { name: 'Ripples' }).getByRole('listitem')).toHaveCount(1);
+
+  await page.getByRole('button', { name: 'Find a loop for each' }).click();
+  await expect(page.getByTestId('own-seam')).toContainText(/its seam \d+/);
+  await expect.poll(async () => (await saved(page)).still.ripples[0].loop).not.toBeNull();
+  const { span, still } = await saved(page);
+  const { loop } = still.ripples[0];
+  const factor = (span.end - span.start) / ((loop.span.end - loop.span.start) * loop.rounds);
+  expect(factor).toBeGreaterThan(0.88);
+  expect(factor).toBeLessThan(1.13);
+
+  await page.getByRole('switch', { name: 'Steady' }).click();
+  await expect(page.getByTestId('steady')).toContainText(/0\.\d+ px off/);
+  await page.getByText('Split', { exact: true }).click();
+  const line = page.getByRole('slider', { name: 'As filmed on the left, held on the right' });
+  await line.press('ArrowRight');
+  await expect(line).toHaveAttribute('aria-valuenow', '52');
+
+  const bytes = await saveFile(page);
+  const { pictures } = await readWithSharp(bytes);
+  const moves = await changing(bytes);
+  expect(pictures.length).toBeGreaterThan(5);
+  expect(moves(0.55, 0.33)).toBe(true);
+  expect(moves(0.1, 0.9)).toBe(false);
+  expect(moves(0.9, 0.1)).toBe(false);
 });

@@ -61,6 +61,8 @@ const DOORS: Record<string, readonly string[]> = {
       'LONGEST_MASK_SIDE',
       'NOTHING_HELD',
       'PROPOSED_EDGE',
+      'partAt',
+      'partMask',
       'proposedMasks',
       'beginStroke',
       'choosePlate',
@@ -115,11 +117,15 @@ const DOORS: Record<string, readonly string[]> = {
     'paletteSpacing',
   ],
   gif: ['GifError', 'composeGif', 'encodeGif', 'playGif', 'readGif'],
-  weigh: ['createLikenessMeter', 'measureLikeness', 'structuralSimilarity'],
+  weigh: [
+    ...['FIT_KINDS', 'MOST_ENCODES', 'fitSettingsAt', 'fitUnder'],
+    ...['createLikenessMeter', 'measureLikeness', 'structuralSimilarity'],
+  ],
   recipe: [
     ...['DEFAULT_WEIGH', 'QUALITIES', 'QUALITY_NAMES', 'RECIPE_LIMITS', 'RECIPE_VERSION', 'WHOLE_PICTURE'],
     ...[
       'SHIPPED_LIMITS',
+      'checkLimit',
       'canvasFor',
       'framedSize',
       'newAnimationRecipe',
@@ -142,7 +148,10 @@ const DOORS: Record<string, readonly string[]> = {
     ...['ENGINE_VERSION', 'composeMask', 'composedSize', 'createCompose', 'createHoldStill', 'decodeSize'],
     ...['joinFrames', 'layersOf', 'loopOf', 'planRender', 'renderGif', 'sourcesOf'],
   ],
-  api: ['newPieceSchema', 'ofRecipeSchema', 'pieceSaveSchema'],
+  api: [
+    ...['fitRequestSchema', 'limitSchema', 'newPieceSchema', 'ofRecipeSchema', 'pieceSaveSchema'],
+    'trialChangeSchema',
+  ],
 };
 
 describe('the folders’ doors', () => {

@@ -1,12 +1,20 @@
 export {
+  type FitRequest,
+  fitRequestSchema,
+  type LimitValues,
+  limitSchema,
   type NewPiece,
   newPieceSchema,
   type OfRecipe,
   ofRecipeSchema,
   type PieceSave,
   pieceSaveSchema,
+  type TrialChange,
+  trialChangeSchema,
 } from './requests.js';
 export type {
+  FitOffer,
+  FitView,
   FootageTimes,
   FootageView,
   FramePlace,

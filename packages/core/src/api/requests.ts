@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { Recipe } from '../recipe/index.js';
+import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
 
 /** Exactly one of `footage` and `stills`. */
@@ -43,3 +43,47 @@ export const pieceSaveSchema = Joi.object<PieceSave>({
 });
 
 export const ofRecipeSchema = Joi.object<OfRecipe>({ recipe: recipeSchema.required() });
+
+/** A limit without its id, which the server gives. */
+export type LimitValues = Omit<Limit, 'id'>;
+
+const side = Joi.number().integer().min(RECIPE_LIMITS.width.min).max(RECIPE_LIMITS.side.max);
+
+const limitFields = {
+  name: Joi.string().trim().min(1).max(60).required(),
+  width: side.required(),
+  height: side.allow(null).required(),
+  bytes: Joi.number().integer().min(1000).max(1e9).required(),
+  seconds: Joi.number().min(0.1).max(3600).allow(null).required(),
+  frameRate: Joi.number()
+    .min(RECIPE_LIMITS.frameRate.min)
+    .max(RECIPE_LIMITS.frameRate.max)
+    .allow(null)
+    .required(),
+  alpha: Joi.boolean().required(),
+};
+
+export const limitSchema = Joi.object<LimitValues>(limitFields);
+
+/** Asks for files of a recipe under a limit. */
+export interface FitRequest {
+  readonly recipe: Recipe;
+  readonly limit: LimitValues;
+}
+
+export const fitRequestSchema = Joi.object<FitRequest>({
+  recipe: recipeSchema.required(),
+  limit: limitSchema.required(),
+});
+
+/** What one may change of a trial; the rest is measured. */
+export interface TrialChange {
+  /** Pinned trials are never thrown away by themselves. */
+  readonly pinned?: boolean;
+  readonly name?: string | null;
+}
+
+export const trialChangeSchema = Joi.object<TrialChange>({
+  pinned: Joi.boolean(),
+  name: Joi.string().trim().min(1).max(40).allow(null),
+}).min(1);

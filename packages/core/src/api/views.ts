@@ -1,5 +1,6 @@
 import type { Similarity } from '../motion/index.js';
 import type { Recipe } from '../recipe/index.js';
+import type { FitKind } from '../weigh/index.js';
 
 /** What travels between server and interface. Times of day are ISO 8601. */
 
@@ -107,6 +108,8 @@ export interface TrialFigures {
   readonly height: number;
   readonly frames: number;
   readonly durationMs: number;
+  /** Some of it can be seen through; missing in trials of earlier versions. */
+  readonly seeThrough?: boolean;
   readonly colors: number;
   /** SSIM against the full-colour reel, 0–1. */
   readonly likeness: number;
@@ -131,6 +134,10 @@ export interface TrialView {
   readonly piece: string;
   /** A, B, C …; then AA. */
   readonly letter: string;
+  /** Given by hand. */
+  readonly name: string | null;
+  /** Never thrown away by itself. */
+  readonly pinned: boolean;
   readonly state: TrialState;
   readonly recipe: Recipe;
   readonly figures: TrialFigures | null;
@@ -151,6 +158,27 @@ export interface PieceView {
   readonly updatedAt: string;
 }
 
+/** Files of a piece under a limit: being looked for, or found. */
+export interface FitView {
+  readonly piece: string;
+  readonly state: 'working' | 'done' | 'failed';
+  /** 0–1 and what is being done. */
+  readonly done: number;
+  readonly doing: string;
+  /** As far as they were found, each a finished trial. */
+  readonly offers: readonly FitOffer[];
+  /** Why there is none, and what would help. */
+  readonly problem: string | null;
+}
+
+/** A file under the limit that gives up one thing rather than another. */
+export interface FitOffer {
+  readonly kind: FitKind;
+  readonly trial: string;
+  /** Full encodes it took. */
+  readonly encodes: number;
+}
+
 /** Server-sent events. */
 export type PondEvent =
   | { readonly type: 'footage'; readonly footage: string; readonly strip: StripProgress }
@@ -161,6 +189,7 @@ export type PondEvent =
       readonly frames: number;
     }
   | { readonly type: 'holding'; readonly holding: HoldingView }
+  | { readonly type: 'fit'; readonly fit: FitView }
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };
 

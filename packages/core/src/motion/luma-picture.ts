@@ -19,27 +19,36 @@ const [RED, GREEN, BLUE] = [77, 150, 29];
 /** Luma of RGBA8 pixels, each target pixel the mean of what it covers. */
 export function lumaOf(rgba: Uint8Array, from: Size, to: Size): LumaPicture {
   const sums = new Uint32Array(to.width * to.height);
-  const column = Int32Array.from({ length: from.width }, (_, x) => Math.floor((x * to.width) / from.width));
-  const columns = countsOf(column, to.width);
-  const row = Int32Array.from({ length: from.height }, (_, y) => Math.floor((y * to.height) / from.height));
-  const rows = countsOf(row, to.height);
-  for (let y = 0, i = 0; y < from.height; y++) {
-    const at = row[y] * to.width;
-    for (let x = 0; x < from.width; x++, i += 4) {
-      sums[at + column[x]] += RED * rgba[i] + GREEN * rgba[i + 1] + BLUE * rgba[i + 2];
+  const columns = startsOf(from.width, to.width);
+  const rows = startsOf(from.height, to.height);
+  for (let row = 0; row < to.height; row++) {
+    const at = row * to.width;
+    for (let y = rows[row]; y < rows[row + 1]; y++) {
+      let i = y * from.width * 4;
+      for (let column = 0; column < to.width; column++) {
+        let [red, green, blue] = [0, 0, 0];
+        for (const end = y * from.width * 4 + columns[column + 1] * 4; i < end; i += 4) {
+          red += rgba[i];
+          green += rgba[i + 1];
+          blue += rgba[i + 2];
+        }
+        sums[at + column] += RED * red + GREEN * green + BLUE * blue;
+      }
     }
   }
   const values = new Float32Array(sums.length);
   for (let y = 0, p = 0; y < to.height; y++) {
-    for (let x = 0; x < to.width; x++, p++) values[p] = sums[p] / (256 * Math.max(1, rows[y] * columns[x]));
+    for (let x = 0; x < to.width; x++, p++) {
+      const covered = (rows[y + 1] - rows[y]) * (columns[x + 1] - columns[x]);
+      values[p] = sums[p] / (256 * Math.max(1, covered));
+    }
   }
   return { width: to.width, height: to.height, values };
 }
 
-function countsOf(targets: Int32Array, count: number): Int32Array {
-  const counts = new Int32Array(count);
-  for (const target of targets) counts[target]++;
-  return counts;
+/** Where each target begins among the sources, and where the last one ends. */
+function startsOf(sources: number, targets: number): Int32Array {
+  return Int32Array.from({ length: targets + 1 }, (_, target) => Math.ceil((target * sources) / targets));
 }
 
 /** Half the size, each pixel the mean of four; an odd last row or column is left out. */

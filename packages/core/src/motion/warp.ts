@@ -13,40 +13,13 @@ export function warpFrame(
   plate: PixelFrame,
   wanted?: Uint8Array,
 ): PixelFrame {
-  const { width, height } = frame;
   const { x, y, stretch, turn } = similarity;
   if (x === 0 && y === 0 && stretch === 0 && turn === 0) return frame;
-  const warped = createFrame(width, height, wanted ? plate.rgba.slice() : undefined);
-  const mix = isOpaque(frame) ? opaqueMixer(frame, warped) : alphaMixer(frame, warped);
-  const held = pixelWords(plate);
-  const out = pixelWords(warped);
-  const across = 1 + stretch;
-  for (let row = 0, p = 0; row < height; row++) {
-    const v = (row + 0.5 - height / 2) / width;
-    const startX = (0.5 - turn * v + x) * width - 0.5;
-    const startY = (across * v + y) * width + height / 2 - 0.5;
-    for (let column = 0; column < width; column++, p++) {
-      if (wanted && wanted[p] === 0) continue;
-      const u = (column + 0.5) / width - 0.5;
-      const px = startX + across * u * width;
-      const py = startY + turn * u * width;
-      // Half a pixel of the border may be repeated.
-      if (px < -0.5 || py < -0.5 || px > width - 0.5 || py > height - 0.5) {
-        out[p] = held[p];
-        continue;
-      }
-      const left = px < 0 ? 0 : px > width - 2 ? width - 2 : px | 0;
-      const top = py < 0 ? 0 : py > height - 2 ? height - 2 : py | 0;
-      const right = px < left ? 0 : px > left + 1 ? 1 : px - left;
-      const below = py < top ? 0 : py > top + 1 ? 1 : py - top;
-      mix(top * width + left, right, below, p);
-    }
-  }
+  const warped = createFrame(frame.width, frame.height, wanted ? plate.rgba.slice() : undefined);
+  if (isOpaque(frame)) warpOpaque(frame, similarity, plate, warped, wanted);
+  else warpSeeThrough(frame, similarity, plate, warped, wanted);
   return warped;
 }
-
-/** Writes to pixel `to` what lies between pixel `from`, its right and its lower neighbours. */
-type Mixer = (from: number, right: number, below: number, to: number) => void;
 
 function isOpaque(frame: PixelFrame): boolean {
   const words = pixelWords(frame);
@@ -62,36 +35,149 @@ const PAIR = 0x00ff00ff;
 /** Half of the weights' sum in both channels. */
 const ROUND = 0x00800080;
 
-function opaqueMixer(frame: PixelFrame, warped: PixelFrame): Mixer {
-  const from = pixelWords(frame);
-  const out = pixelWords(warped);
-  const { width } = frame;
-  return (p, right, below, to) => {
-    const r = (right * FINE + 0.5) | 0;
-    const b = (below * FINE + 0.5) | 0;
-    const wa = (FINE - r) * (FINE - b);
-    const wb = r * (FINE - b);
-    const wc = (FINE - r) * b;
-    const wd = r * b;
-    const one = from[p];
-    const two = from[p + 1];
-    const three = from[p + width];
-    const four = from[p + width + 1];
-    const even = (one & PAIR) * wa + (two & PAIR) * wb + (three & PAIR) * wc + (four & PAIR) * wd + ROUND;
-    const odd =
-      ((one >>> 8) & PAIR) * wa +
-      ((two >>> 8) & PAIR) * wb +
-      ((three >>> 8) & PAIR) * wc +
-      ((four >>> 8) & PAIR) * wd +
-      ROUND;
-    out[to] = ((even >>> 8) & PAIR) | (odd & ~PAIR);
-  };
+/** Pixels that share their weights where the first and the last of them do: along a row these change slowly and one way. */
+const RUN = 32;
+
+/** Whole words at a time, their weights in sixteenths. */
+function warpOpaque(
+  frame: PixelFrame,
+  { x, y, stretch, turn }: Similarity,
+  plate: PixelFrame,
+  warped: PixelFrame,
+  wanted: Uint8Array | undefined,
+): void {
+  const { width, height } = frame;
+  const from = signedWords(frame);
+  const held = signedWords(plate);
+  const out = signedWords(warped);
+  const across = 1 + stretch;
+  for (let row = 0; row < height; row++) {
+    const v = (row + 0.5 - height / 2) / width;
+    const startX = (0.5 - turn * v + x) * width - 0.5 + across * (0.5 - width / 2);
+    const startY = (across * v + y) * width + height / 2 - 0.5 + turn * (0.5 - width / 2);
+    for (let first = 0; first < width; first += RUN) {
+      const end = Math.min(width, first + RUN);
+      const p = row * width;
+      const now = neighboursOf(startX + across * first, startY + turn * first, width, height);
+      const last = neighboursOf(startX + across * (end - 1), startY + turn * (end - 1), width, height);
+      const isRun =
+        now >= 0 && last - now === (end - 1 - first) * PLACE && (now & SHARES) === (last & SHARES);
+      if (isRun) {
+        mixRun(from, out, p + first, p + end, Math.floor(now / PLACE), width, now & SHARES, wanted);
+        continue;
+      }
+      for (let column = first; column < end; column++) {
+        if (wanted !== undefined && wanted[p + column] === 0) continue;
+        const at = neighboursOf(startX + across * column, startY + turn * column, width, height);
+        if (at < 0) out[p + column] = held[p + column];
+        else
+          mixRun(
+            from,
+            out,
+            p + column,
+            p + column + 1,
+            Math.floor(at / PLACE),
+            width,
+            at & SHARES,
+            undefined,
+          );
+      }
+    }
+  }
 }
 
-function alphaMixer(frame: PixelFrame, warped: PixelFrame): Mixer {
-  const { width } = frame;
-  return (p, right, below, to) =>
-    mixFour(frame.rgba, p * 4, (p + width) * 4, right, below, warped.rgba, to * 4);
+/** Signed, so that the engine keeps them as whole numbers. */
+function signedWords(frame: PixelFrame): Int32Array {
+  const { buffer, byteOffset, length } = pixelWords(frame);
+  return new Int32Array(buffer, byteOffset, length);
+}
+
+/** A place and its two shares in one number: the pixel, then five bits for the right neighbour and five for the lower one. */
+const PLACE = 1024;
+const SHARES = 1023;
+
+/** Where a position lies: its upper left pixel and the shares of the right and lower neighbours; −1 outside the frame. */
+function neighboursOf(px: number, py: number, width: number, height: number): number {
+  // Half a pixel of the border may be repeated.
+  if (px < -0.5 || py < -0.5 || px > width - 0.5 || py > height - 0.5) return -1;
+  const left = px < 0 ? 0 : px > width - 2 ? width - 2 : px | 0;
+  const top = py < 0 ? 0 : py > height - 2 ? height - 2 : py | 0;
+  const right = px < left ? 0 : px > left + 1 ? FINE : ((px - left) * FINE + 0.5) | 0;
+  const below = py < top ? 0 : py > top + 1 ? FINE : ((py - top) * FINE + 0.5) | 0;
+  return (top * width + left) * PLACE + right * 32 + below;
+}
+
+/** Pixels `to` … `end` − 1 of a row from those at `q` on, all with the same weights. */
+function mixRun(
+  from: Int32Array,
+  out: Int32Array,
+  to: number,
+  end: number,
+  q: number,
+  width: number,
+  shares: number,
+  wanted: Uint8Array | undefined,
+): void {
+  const right = shares >> 5;
+  const below = shares & 31;
+  const wa = (FINE - right) * (FINE - below);
+  const wb = right * (FINE - below);
+  const wc = (FINE - right) * below;
+  const wd = right * below;
+  for (let p = to, i = q; p < end; p++, i++) {
+    if (wanted !== undefined && wanted[p] === 0) continue;
+    const one = from[i];
+    const two = from[i + 1];
+    const three = from[i + width];
+    const four = from[i + width + 1];
+    // Sums fill all 32 bits; as whole numbers they wrap, which the shifts and masks below undo.
+    const even =
+      (Math.imul(one & PAIR, wa) +
+        Math.imul(two & PAIR, wb) +
+        Math.imul(three & PAIR, wc) +
+        Math.imul(four & PAIR, wd) +
+        ROUND) |
+      0;
+    const odd =
+      (Math.imul((one >>> 8) & PAIR, wa) +
+        Math.imul((two >>> 8) & PAIR, wb) +
+        Math.imul((three >>> 8) & PAIR, wc) +
+        Math.imul((four >>> 8) & PAIR, wd) +
+        ROUND) |
+      0;
+    out[p] = ((even >>> 8) & PAIR) | (odd & ~PAIR);
+  }
+}
+
+/** Pixel by pixel, weighted by alpha. */
+function warpSeeThrough(
+  frame: PixelFrame,
+  { x, y, stretch, turn }: Similarity,
+  plate: PixelFrame,
+  warped: PixelFrame,
+  wanted: Uint8Array | undefined,
+): void {
+  const { width, height } = frame;
+  const across = 1 + stretch;
+  for (let row = 0, p = 0; row < height; row++) {
+    const v = (row + 0.5 - height / 2) / width;
+    for (let column = 0; column < width; column++, p++) {
+      if (wanted !== undefined && wanted[p] === 0) continue;
+      const u = (column + 0.5) / width - 0.5;
+      const px = (across * u - turn * v + x + 0.5) * width - 0.5;
+      const py = (turn * u + across * v + y) * width + height / 2 - 0.5;
+      if (px < -0.5 || py < -0.5 || px > width - 0.5 || py > height - 0.5) {
+        warped.rgba.set(plate.rgba.subarray(p * 4, p * 4 + 4), p * 4);
+        continue;
+      }
+      const left = Math.max(0, Math.min(width - 2, Math.floor(px)));
+      const top = Math.max(0, Math.min(height - 2, Math.floor(py)));
+      const right = Math.max(0, Math.min(1, px - left));
+      const below = Math.max(0, Math.min(1, py - top));
+      const q = top * width + left;
+      mixFour(frame.rgba, q * 4, (q + width) * 4, right, below, warped.rgba, p * 4);
+    }
+  }
 }
 
 /** Four neighbours by their nearness; where not all are opaque, by their alpha too. */

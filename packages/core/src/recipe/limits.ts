@@ -1,13 +1,52 @@
-/** What a destination accepts. */
+/** What a destination accepts. What is null may be anything. */
 export interface Limit {
   readonly id: string;
   readonly name: string;
-  /** Pixels; null where any height will do. */
+  /** The most pixels across. */
   readonly width: number;
   readonly height: number | null;
+  /** The heaviest file. */
   readonly bytes: number;
   readonly seconds: number | null;
+  /** Frames a second. */
+  readonly frameRate: number | null;
+  /** Whether a file may be seen through. */
   readonly alpha: boolean;
+}
+
+/** What of a finished file a limit looks at. */
+export interface LimitedFile {
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly frames: number;
+  readonly durationMs: number;
+  readonly seeThrough?: boolean;
+}
+
+/** One thing in which a file is over a limit. */
+export interface Overrun {
+  readonly what: 'bytes' | 'width' | 'height' | 'seconds' | 'frameRate' | 'alpha';
+  readonly is: number;
+  readonly most: number;
+}
+
+/** Rates may be over by this much, since delays are whole hundredths of a second. */
+const RATE_SLACK = 1.05;
+
+/** Everything in which a finished file is over a limit; empty where it fits. */
+export function checkLimit(limit: Limit, file: LimitedFile): Overrun[] {
+  const seconds = file.durationMs / 1000;
+  const rate = seconds > 0 ? file.frames / seconds : 0;
+  const all: readonly (readonly [Overrun['what'], number, number | null])[] = [
+    ['bytes', file.bytes, limit.bytes],
+    ['width', file.width, limit.width],
+    ['height', file.height, limit.height],
+    ['seconds', seconds, limit.seconds],
+    ['frameRate', rate, limit.frameRate && limit.frameRate * RATE_SLACK],
+    ['alpha', file.seeThrough ? 1 : 0, limit.alpha ? null : 0],
+  ];
+  return all.flatMap(([what, is, most]) => (most !== null && is > most ? [{ what, is, most }] : []));
 }
 
 /** Made-up destinations that ship with the application. */
@@ -19,6 +58,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     height: 320,
     bytes: 600_000,
     seconds: null,
+    frameRate: null,
     alpha: false,
   },
   {
@@ -28,6 +68,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     height: null,
     bytes: 900_000,
     seconds: null,
+    frameRate: null,
     alpha: false,
   },
   {
@@ -37,6 +78,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     height: 280,
     bytes: 120_000,
     seconds: 20,
+    frameRate: null,
     alpha: false,
   },
   {
@@ -46,6 +88,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     height: 200,
     bytes: 750_000,
     seconds: null,
+    frameRate: null,
     alpha: false,
   },
   {
@@ -55,6 +98,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     height: 512,
     bytes: 280_000,
     seconds: null,
+    frameRate: null,
     alpha: true,
   },
 ];

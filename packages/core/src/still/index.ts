@@ -16,7 +16,7 @@ export {
 export { type MovingLayer, movingLayers } from './moving-layers.js';
 export { flattenOutline, type Outline, type OutlinePoint, rasterOutline } from './outline.js';
 export { choosePlate, type PlateChoice, type PlateChoices } from './plate-choice.js';
-export { PROPOSED_EDGE, proposedMasks } from './propose.js';
+export { type MovingParts, PROPOSED_EDGE, partAt, partMask, proposedMasks } from './propose.js';
 export { featherMask, growMask, type Refinement, refineMask } from './refine.js';
 export {
   movingMask,

@@ -7,25 +7,41 @@ export const PROPOSED_EDGE = { grow: 8, feather: 4 } as const;
 const WORTH = 0.08;
 const MOST_PROPOSED = 4;
 
-/** The largest parts that move, each as a mask of the map's size. */
-export function proposedMasks({
-  width,
-  height,
-  labels,
-  parts,
-}: Pick<MotionMap, 'width' | 'height' | 'labels'> & {
-  readonly parts: readonly { readonly area: number }[];
-}): Mask[] {
-  const all = parts.reduce((sum, part) => sum + part.area, 0);
-  return parts.slice(0, MOST_PROPOSED).flatMap(({ area }, place) =>
-    area < all * WORTH
-      ? []
-      : [
-          createMask(
-            width,
-            height,
-            labels.map((label) => (label === place + 1 ? 255 : 0)),
-          ),
-        ],
+/** What parts of a picture move, as a map of their numbers. */
+export type MovingParts = Pick<MotionMap, 'width' | 'height' | 'labels'>;
+
+/** One part as a mask of the map's size. */
+export function partMask({ width, height, labels }: MovingParts, part: number): Mask {
+  return createMask(
+    width,
+    height,
+    labels.map((label) => (label === part ? 255 : 0)),
   );
+}
+
+/** How far from a part a click still means it, px of the map. */
+const REACH = 24;
+
+/** The part at a place of the map, or the nearest within reach; 0 where there is none. */
+export function partAt({ width, height, labels }: MovingParts, x: number, y: number): number {
+  const [column, row] = [Math.floor(x), Math.floor(y)];
+  let nearest = { part: 0, squared: REACH * REACH + 1 };
+  for (let v = Math.max(0, row - REACH); v <= Math.min(height - 1, row + REACH); v++) {
+    for (let u = Math.max(0, column - REACH); u <= Math.min(width - 1, column + REACH); u++) {
+      const part = labels[v * width + u];
+      const squared = (u - column) ** 2 + (v - row) ** 2;
+      if (part > 0 && squared < nearest.squared) nearest = { part, squared };
+    }
+  }
+  return nearest.part;
+}
+
+/** The largest parts that move, each as a mask of the map's size. */
+export function proposedMasks(
+  map: MovingParts & { readonly parts: readonly { readonly area: number }[] },
+): Mask[] {
+  const all = map.parts.reduce((sum, part) => sum + part.area, 0);
+  return map.parts
+    .slice(0, MOST_PROPOSED)
+    .flatMap(({ area }, place) => (area < all * WORTH ? [] : [partMask(map, place + 1)]));
 }

@@ -1,4 +1,4 @@
-import type { FootageView, PondEvent, TrialView } from '@muted-pond/core/api';
+import type { FootageView, HoldingView, PondEvent, TrialView } from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
 import { keys } from './queries.js';
 
@@ -24,6 +24,9 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       break;
     case 'activity':
       void client.invalidateQueries({ queryKey: keys.activity(event.footage) });
+      break;
+    case 'holding':
+      client.setQueryData<HoldingView>(keys.holding(event.holding.piece), event.holding);
       break;
     case 'trial':
       placeTrial(client, event.trial);

@@ -1,5 +1,8 @@
 import type { LayerView, MotionView } from '@muted-pond/core/api';
+import type { Span } from '@muted-pond/core/timing';
+import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
+import { keys, queryClient } from './queries.js';
 
 /** Keeps a painted mask or a retouched plate. */
 export async function putLayer(png: Blob, name: string): Promise<LayerView> {
@@ -20,8 +23,20 @@ export interface Motion extends Omit<MotionView, 'labels'> {
   readonly labels: Uint8Array;
 }
 
-/** Which parts of footage move between two frames. */
-export async function fetchMotion(footage: string, from: number, to: number): Promise<Motion> {
+const motionQuery = (footage: string, { start, end }: Span) => ({
+  queryKey: keys.motion(footage, start, end),
+  queryFn: () => readMotion(footage, start, end),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+/** Which parts of footage move in a span. */
+export const useMotion = (footage: string | null, span: Span) =>
+  useQuery({ ...motionQuery(footage ?? '', span), enabled: footage !== null });
+
+export const fetchMotion = (footage: string, span: Span) =>
+  queryClient.fetchQuery(motionQuery(footage, span));
+
+async function readMotion(footage: string, from: number, to: number): Promise<Motion> {
   const view = await callApi<MotionView>('GET', `footage/${footage}/motion?from=${from}&to=${to}`);
   return { ...view, labels: Uint8Array.from(atob(view.labels), (c) => c.charCodeAt(0)) };
 }

@@ -26,10 +26,12 @@ export const keys = {
   piece: (id: string) => ['pieces', id] as const,
   shownTrials: ['trials', 'shown'] as const,
   trials: (piece: string) => ['trials', piece] as const,
+  holding: (piece: string) => ['holding', piece] as const,
   allFootage: ['footage'] as const,
   footage: (id: string) => ['footage', id] as const,
   times: (id: string) => ['footage', id, 'times'] as const,
   activity: (id: string) => ['footage', id, 'activity'] as const,
+  motion: (id: string, from: number, to: number) => ['footage', id, 'motion', from, to] as const,
 };
 
 export const usePieces = () =>

@@ -1,3 +1,4 @@
+import type { Similarity } from '@muted-pond/core/motion';
 import { type Matte, type Rect, type Size, sizeWithin, type Turn, turnedSize } from '@muted-pond/core/pixels';
 import type { Framing, Recipe, TakeFrame } from '@muted-pond/core/recipe';
 import type { PieceTake } from '../workspace/piece-take.js';
@@ -49,11 +50,38 @@ const OPERATIONS = {
   inside: 'destination-in',
 } as const satisfies Record<NonNullable<Layer['mode']>, GlobalCompositeOperation>;
 
+/** Where a frame is drawn. */
+export interface DrawnPlace extends Pick<TakeFrame, 'placement'> {
+  /** How it lies against the plate, which is undone; upright by default. */
+  readonly lies?: Similarity | undefined;
+}
+
+/** Undoes what the camera did: the inverse of the similarity that takes a place of the plate to its place in the frame. */
+function layUpright(
+  context: CanvasRenderingContext2D,
+  { x, y, stretch, turn }: Similarity,
+  take: Size,
+): void {
+  const across = 1 + stretch;
+  const determinant = across * across + turn * turn;
+  const [middleX, middleY] = [take.width / 2, take.height / 2];
+  context.translate(middleX, middleY);
+  context.transform(
+    across / determinant,
+    -turn / determinant,
+    turn / determinant,
+    across / determinant,
+    0,
+    0,
+  );
+  context.translate(-x * take.width - middleX, -y * take.width - middleY);
+}
+
 /** @param over null clears the canvas first; a layer is laid over what is there. */
 export function drawFrame(
   context: CanvasRenderingContext2D,
   bitmap: CanvasImageSource,
-  { placement }: Pick<TakeFrame, 'placement'>,
+  { placement, lies }: DrawnPlace,
   way: DrawWay,
   over: Omit<Layer, 'frame'> | null = null,
 ): void {
@@ -79,6 +107,7 @@ export function drawFrame(
   context.rotate((turn * Math.PI) / 180);
   context.scale(lying.width / part.width, lying.height / part.height);
   context.translate(-part.width / 2 - part.x, -part.height / 2 - part.y);
+  if (lies) layUpright(context, lies, way.takeSize);
   context.drawImage(bitmap, placement.x, placement.y, placement.width, placement.height);
 }
 

@@ -1,4 +1,5 @@
 import type { LoopReel } from '@muted-pond/core/loop';
+import type { Reel } from '@muted-pond/core/timing';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { frameKey } from '../api/queries.js';
@@ -11,8 +12,18 @@ const AHEAD = 14;
 /** A clock that fell this far behind does not hurry after, ms. */
 const TOO_LATE_MS = 250;
 
-/** While the session plays: the reel round and round at its own delays, or slower; or only its joint. */
-export function useReelPlaying(take: PieceTake, loop: LoopReel | null, part: 'all' | 'seam'): void {
+const NOTHING_BESIDE: readonly Reel[] = [];
+
+/**
+ * While the session plays: the reel round and round at its own delays, or slower; or only its joint.
+ * @param beside reels that are shown at the same places.
+ */
+export function useReelPlaying(
+  take: PieceTake,
+  loop: LoopReel | null,
+  part: 'all' | 'seam',
+  beside: readonly Reel[] = NOTHING_BESIDE,
+): void {
   const { session, frames } = useWorkspace();
   const playing = useStore(session, (state) => state.playing);
   const speed = useStore(session, (state) => state.speed);
@@ -21,10 +32,13 @@ export function useReelPlaying(take: PieceTake, loop: LoopReel | null, part: 'al
     if (!playing || !loop) return;
     const steps = reelSteps(loop.reel.slice(0, loop.round), part);
     const keysOf = (step: number) => {
-      const { source, blend } = loop.reel[steps[step % steps.length].place];
-      return [source, ...(blend ? [blend.source] : [])].map((index) => {
-        const { file, frame } = take.frame(index);
-        return frameKey(file.hash, frame);
+      const { place } = steps[step % steps.length];
+      return [loop.reel, ...beside].flatMap((reel) => {
+        const { source, blend } = reel[place];
+        return [source, ...(blend ? [blend.source] : [])].map((index) => {
+          const { file, frame } = take.frame(index);
+          return frameKey(file.hash, frame);
+        });
       });
     };
     let at = Math.max(
@@ -54,5 +68,5 @@ export function useReelPlaying(take: PieceTake, loop: LoopReel | null, part: 'al
     };
     request = requestAnimationFrame(tick);
     return () => cancelAnimationFrame(request);
-  }, [playing, speed, take, loop, part, frames, session]);
+  }, [playing, speed, take, loop, part, beside, frames, session]);
 }

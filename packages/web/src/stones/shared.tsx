@@ -1,4 +1,3 @@
-import { SegmentedControl } from '@mantine/core';
 import type { Size } from '@muted-pond/core/pixels';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
@@ -8,9 +7,9 @@ import { SPEEDS, type Speed } from '../store/session-store.js';
 import { Strip } from '../strip/Strip.js';
 import { formatClock } from '../ui/format.js';
 import { Key } from '../ui/Key.js';
+import { StageChoice } from '../ui/StageChoice.js';
 import { useTake } from '../workspace/piece-take.js';
 import { useWorkspace } from '../workspace/workspace-context.js';
-import classes from './shared.module.css';
 
 interface PlayingStageProps {
   readonly view?: 'whole' | 'framed';
@@ -49,17 +48,11 @@ export function PlayControls({ what }: { what: string }) {
         {playing ? 'stop' : `play ${what}`}
       </button>
       <Key>Space</Key>
-      <SegmentedControl
-        size="xs"
-        withItemsBorders={false}
-        className={classes.onStage}
-        aria-label="Speed for looking"
+      <StageChoice
+        label="Speed for looking"
         value={String(speed)}
         onChange={(value) => session.getState().setSpeed(Number(value) as Speed)}
-        data={SPEEDS.map((value) => ({
-          value: String(value),
-          label: { 1: '1×', 0.5: '½', 0.25: '¼' }[value],
-        }))}
+        choices={SPEEDS.map((value) => [String(value), { 1: '1×', 0.5: '½', 0.25: '¼' }[value]])}
       />
     </>
   );

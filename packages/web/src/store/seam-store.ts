@@ -1,6 +1,6 @@
 import { type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
 import { createStore, type StoreApi } from 'zustand';
-import type { SeamAnswer } from '../workers/seam-work.js';
+import type { FoundRounds, SeamAnswer } from '../workers/seam-work.js';
 
 /** What is known of the piece's seams, and where loops are looked for. Belongs to this window. */
 export interface SeamState {
@@ -11,6 +11,8 @@ export interface SeamState {
   readonly stale: boolean;
   readonly within: 'span' | 'anywhere';
   readonly length: LoopLength;
+  /** Looks for a loop of its own for each shown ripple; null while the footage is read. */
+  readonly findRounds: (() => Promise<FoundRounds | null>) | null;
   lookWithin(within: 'span' | 'anywhere'): void;
   lookFor(length: LoopLength): void;
 }
@@ -24,6 +26,7 @@ export function createSeamStore(): SeamStore {
     stale: false,
     within: 'anywhere',
     length: USUAL_LOOP_LENGTH,
+    findRounds: null,
     lookWithin: (within) => set({ within }),
     lookFor: (length) => set({ length }),
   }));

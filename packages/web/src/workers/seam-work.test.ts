@@ -1,7 +1,13 @@
 import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
 import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
-import { createSeamWork, type SeamAnswer, type SeamQuestion } from './seam-work.js';
+import {
+  ALL_MOVES,
+  createSeamWork,
+  type MovingPlaces,
+  type SeamAnswer,
+  type SeamQuestion,
+} from './seam-work.js';
 
 const FRAMES = 120;
 const PERIOD = 40;
@@ -28,15 +34,19 @@ function worker() {
     times,
     size: { width: 640, height: 360 },
   });
-  const look = (part: Partial<SeamQuestion>) =>
-    work({
+  const look = (part: Partial<SeamQuestion>): SeamAnswer => {
+    const reply = work({
       type: 'look',
       id: 1,
       recipe: recipeOf(10, 45),
       within: 'anywhere',
       length: { min: 1, max: 4 },
+      moving: ALL_MOVES,
       ...part,
-    }) as SeamAnswer;
+    });
+    if (reply?.type !== 'answer') throw new Error('The worker did not answer.');
+    return reply.answer;
+  };
   return { work, look };
 }
 
@@ -59,7 +69,7 @@ describe('the seam worker', () => {
         id: 1,
         recipe: recipeOf(0, 9),
         within: 'span',
-        moving: null,
+        moving: ALL_MOVES,
         length: { min: 1, max: 2 },
       }),
     ).toBeNull();
@@ -102,5 +112,42 @@ describe('the seam worker', () => {
     });
     expect(answer.seam).toBeNull();
     expect(answer.candidates.length).toBeGreaterThan(0);
+  });
+
+  it('gives each ripple a round of its own, measures it, and finds a calm stretch', () => {
+    const { work, look } = worker();
+    const { width, height } = SIGNATURE_SIZE;
+    // All of the light's way, fading out over some places.
+    const places = Uint8Array.from({ length: width * height }, (_, p) => {
+      const [x, y] = [p % width, Math.floor(p / width)];
+      return Math.max(0, Math.min(255, (22 - Math.hypot(x - 32, (y - 18) * 1.2)) * 60));
+    });
+    const moving: MovingPlaces = { all: places, withReel: places, ripples: [{ id: 'a', places }] };
+    const recipe = recipeOf(10, 45);
+    const reply = work({ type: 'common-round', recipe, length: { min: 1, max: 4 }, moving });
+    if (reply?.type !== 'common-round' || !reply.found) throw new Error('No round was found.');
+    const [{ id, round, score }] = reply.found.rounds;
+    expect(id).toBe('a');
+    expect((round.span.end - round.span.start) % PERIOD).toBe(0);
+    expect(score).toBeGreaterThan(92);
+    const held = (loop: typeof round | null): Recipe => ({
+      ...recipe,
+      still: {
+        plate: { kind: 'frame', frame: 12 },
+        ripples: [
+          ...[{ id: 'a', name: 'Light', mask: null, outlines: [], grow: 0, feather: 0, invert: false }],
+        ].map((ripple) => ({ ...ripple, shown: true, loop })),
+        steady: false,
+        evenLight: false,
+      },
+    });
+    // With the reel it jumps, by itself it does not.
+    expect(look({ recipe: held(null), moving }).seam?.score).toBeLessThan(80);
+    const answer = look({ recipe: held(round), moving });
+    expect(answer.own).toEqual([{ id: 'a', score: expect.closeTo(score, 0) }]);
+    expect(answer.seam?.score).toBeCloseTo(score, 0);
+    const length = recipe.span.end - recipe.span.start;
+    expect((answer.calm?.span.end ?? 0) - (answer.calm?.span.start ?? 0)).toBe(length);
+    expect(answer.calm?.mismatch).toBeLessThanOrEqual(answer.plate?.best.mismatch ?? 0);
   });
 });

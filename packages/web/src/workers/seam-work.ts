@@ -2,12 +2,15 @@ import {
   adviseJoin,
   blackFrames,
   createSeamField,
+  findCommonRound,
   findSeams,
   type JoinAdvice,
   type LoopLength,
   type LoopReel,
   measureReelSeam,
   nearDoubles,
+  type OwnRound,
+  ownScore,
   type ReelSeam,
   type SeamCandidate,
   type SeamField,
@@ -17,7 +20,13 @@ import { alignSignatures } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
 import { type Recipe, seenShare } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
-import { choosePlate, type PlateChoice, type PlateChoices } from '@muted-pond/core/still';
+import {
+  type CalmStretch,
+  choosePlate,
+  findCalmStretch,
+  type PlateChoice,
+  type PlateChoices,
+} from '@muted-pond/core/still';
 import type { FrameTimes, Span } from '@muted-pond/core/timing';
 
 /** What the worker is told. */
@@ -30,15 +39,45 @@ export type SeamMessage =
       readonly times: FrameTimes;
       readonly size: Size;
     }
-  | ({ readonly type: 'look' } & SeamQuestion);
+  | ({ readonly type: 'look' } & SeamQuestion)
+  | ({ readonly type: 'common-round' } & CommonRoundQuestion);
 
 export interface SeamQuestion {
   readonly id: number;
   readonly recipe: Recipe;
   readonly within: 'span' | 'anywhere';
   readonly length: LoopLength;
-  /** What moves of a picture that is held, of SIGNATURE_SIZE; null where all of it does. */
-  readonly moving: Uint8Array | null;
+  readonly moving: MovingPlaces;
+}
+
+/** What moves of a picture that is held, each of SIGNATURE_SIZE, 0–255. */
+export interface MovingPlaces {
+  /** Null where nothing is held. */
+  readonly all: Uint8Array | null;
+  /** What loops with the reel; null where all of it does. */
+  readonly withReel: Uint8Array | null;
+  /** The shown ripples, by their ids. */
+  readonly ripples: readonly { readonly id: string; readonly places: Uint8Array }[];
+}
+
+export const ALL_MOVES: MovingPlaces = { all: null, withReel: null, ripples: [] };
+
+/** Asks for loops of their own for all ripples. */
+export interface CommonRoundQuestion {
+  readonly recipe: Recipe;
+  readonly length: LoopLength;
+  readonly moving: MovingPlaces;
+}
+
+/** What the worker says. */
+export type SeamReply =
+  | { readonly type: 'answer'; readonly answer: SeamAnswer }
+  | { readonly type: 'common-round'; readonly found: FoundRounds | null };
+
+/** The length of the reel, in source frames, and each ripple's round in it. */
+export interface FoundRounds {
+  readonly frames: number;
+  readonly rounds: readonly { readonly id: string; readonly round: OwnRound; readonly score: number }[];
 }
 
 export interface SeamAnswer {
@@ -52,12 +91,16 @@ export interface SeamAnswer {
   readonly blacks: readonly number[];
   /** How the held frame meets what moves, and which would meet it best; null where nothing is held. */
   readonly plate: PlateChoices | null;
+  /** The stretch as long as the span that meets a plate in it best along the edges; null where nothing is held. */
+  readonly calm: CalmStretch | null;
+  /** How unnoticeable the joint of each ripple with a round of its own is, 0–100. */
+  readonly own: readonly { readonly id: string; readonly score: number }[];
   /** How long the search took, ms; 0 when the last one still held. */
   readonly searchMs: number;
 }
 
 /** Answers questions about one piece's seams; remembers what the next question is likely to need again. */
-export function createSeamWork(now: () => number): (message: SeamMessage) => SeamAnswer | null {
+export function createSeamWork(now: () => number): (message: SeamMessage) => SeamReply | null {
   let footage: Extract<SeamMessage, { type: 'footage' }> | null = null;
   const alignedOnce = remembered((_: 'all') =>
     alignSignatures((footage as NonNullable<typeof footage>).signatures),
@@ -69,6 +112,53 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       return findSeams(fieldOf(places), window, times, within, length);
     },
   );
+
+  const ownFields = new Map<string, { readonly key: string; readonly field: SeamField }>();
+  function ownFieldOf({ id, places }: { id: string; places: Uint8Array }): SeamField {
+    const key = places.join();
+    const there = ownFields.get(id);
+    if (there?.key === key) return there.field;
+    const field = createSeamField(alignedOnce('all'), { moving: places });
+    ownFields.set(id, { key, field });
+    return field;
+  }
+  const calmOf = remembered(({ moving, length }: { moving: Uint8Array; length: number }) => {
+    const { start } = (footage as NonNullable<typeof footage>).window;
+    const found = findCalmStretch(alignedOnce('all'), moving, length);
+    return (
+      found && {
+        ...found,
+        plate: found.plate + start,
+        span: { start: found.span.start + start, end: found.span.end + start },
+      }
+    );
+  });
+
+  function commonRound({ recipe, length, moving }: CommonRoundQuestion): FoundRounds | null {
+    const { window, times } = footage as NonNullable<typeof footage>;
+    const regions = moving.ripples.map(({ places }) => ({
+      field: createSeamField(alignedOnce('all'), { moving: places }),
+      area: places.reduce((sum, value) => sum + value, 0) / (255 * places.length),
+    }));
+    const found = findCommonRound(regions, window.start, times, window, length, recipe.weigh.frameRate);
+    return (
+      found && {
+        frames: found.frames,
+        rounds: found.regions.map((region, i) => ({ id: moving.ripples[i].id, ...region })),
+      }
+    );
+  }
+
+  /** The joints of the ripples that go round by themselves. */
+  function ownScores({ still }: Recipe, loop: LoopReel, { ripples }: MovingPlaces): SeamAnswer['own'] {
+    const { window, times } = footage as NonNullable<typeof footage>;
+    return still.ripples.flatMap(({ id, shown, loop: own }) => {
+      const places = ripples.find((ripple) => ripple.id === id)?.places;
+      if (!own || !shown || !places) return [];
+      const field = ownFieldOf({ id, places });
+      return [{ id, score: ownScore(field, window.start, times, loop.reel.slice(0, loop.round), own) }];
+    });
+  }
 
   /** Any frame of the span may be held. */
   function plateOf({ span }: Recipe, loop: LoopReel, held: number, moving: Uint8Array): PlateChoices | null {
@@ -86,12 +176,15 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       alignedOnce.forget();
       fieldOf.forget();
       seamsOf.forget();
+      calmOf.forget();
+      ownFields.clear();
       return null;
     }
     if (!footage) return null;
+    if (message.type === 'common-round') return { type: 'common-round', found: commonRound(message) };
     const { id, recipe, length, moving } = message;
     const { window, times, size, signatures } = footage;
-    const places: SeamPlaces = { part: seenShare(size, recipe.framing), moving };
+    const places: SeamPlaces = { part: seenShare(size, recipe.framing), moving: moving.withReel };
     const began = now();
     const within = message.within === 'span' ? recipe.span : window;
     const candidates = seamsOf({ places, within, length });
@@ -106,22 +199,41 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
         rate: recipe.weigh.frameRate,
         every: source.kind === 'footage' ? source.every : 1,
       };
-      return {
+      const { plate } = recipe.still;
+      const own = ownScores(recipe, loop, moving);
+      const answer: SeamAnswer = {
         id,
         candidates,
-        seam: measureReelSeam(field, window.start, loop, recipe.loop),
+        seam: weakest(measureReelSeam(field, window.start, loop, recipe.loop), own, moving),
         advice: adviseJoin(field, window.start, take, recipe.loop),
         doubles: nearDoubles(field, window.start, loop.items),
         blacks: blackFrames(signatures, window.start, loop.items),
-        plate: moving && recipe.still.plate ? plateOf(recipe, loop, recipe.still.plate.frame, moving) : null,
+        plate: moving.all && plate ? plateOf(recipe, loop, plate.frame, moving.all) : null,
+        calm: moving.all && plate ? calmOf({ moving: moving.all, length: spanLength(recipe) }) : null,
+        own,
         searchMs,
       };
+      return { type: 'answer', answer };
     } catch (error) {
       if (!(error instanceof RangeError)) throw error;
       // The reel cannot be made; the workspace says why.
-      return { id, candidates, seam: null, advice: null, doubles: [], blacks: [], plate: null, searchMs };
+      const nothing = { seam: null, advice: null, doubles: [], blacks: [], plate: null, calm: null, own: [] };
+      return { type: 'answer', answer: { id, candidates, ...nothing, searchMs } };
     }
   };
+}
+
+function spanLength({ span }: Recipe): number {
+  return span.end - span.start;
+}
+
+/** The reel is as good as the worst joint in it; where every ripple goes round by itself, its own joint is not seen. */
+function weakest(seam: ReelSeam, own: SeamAnswer['own'], { ripples }: MovingPlaces): ReelSeam {
+  if (own.length === 0) return seam;
+  const scores = own.map(({ score }) => score);
+  return own.length === ripples.length
+    ? { score: Math.min(...scores), jump: 0 }
+    : { ...seam, score: Math.min(seam.score, ...scores) };
 }
 
 /** Keeps the last result, as long as the same is asked. */

@@ -3,6 +3,6 @@ import { createSeamWork, type SeamMessage } from './seam-work.js';
 const work = createSeamWork(() => performance.now());
 
 self.onmessage = ({ data }: MessageEvent<SeamMessage>) => {
-  const answer = work(data);
-  if (answer) self.postMessage(answer);
+  const reply = work(data);
+  if (reply) self.postMessage(reply);
 };

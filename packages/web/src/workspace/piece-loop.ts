@@ -1,6 +1,7 @@
 import type { LoopReel } from '@muted-pond/core/loop';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { loopOf } from '@muted-pond/core/render';
+import { layersOf, loopOf } from '@muted-pond/core/render';
+import type { MovingLayer } from '@muted-pond/core/still';
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { shownRecipe } from '../store/piece-store.js';
@@ -46,4 +47,24 @@ export function usePieceLoop(): PieceLoop {
   const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
   // biome-ignore lint/correctness/useExhaustiveDependencies: these are all of the recipe that the loop is made of
   return useMemo(() => pieceLoop(shownRecipe(store.getState()), take), [take, span, settings, rate, store]);
+}
+
+const NO_LAYERS: readonly MovingLayer[] = [];
+
+/** What moves over the plate, layer by layer; none where nothing is held or the reel cannot be made. */
+export function useMovingLayers(): readonly MovingLayer[] {
+  const { store } = useWorkspace();
+  const take = useTake();
+  const { loop } = usePieceLoop();
+  const still = useStore(store, (state) => shownRecipe(state).still);
+  return useMemo(() => {
+    if (!loop) return NO_LAYERS;
+    try {
+      return layersOf({ ...shownRecipe(store.getState()), still }, loop, take);
+    } catch (error) {
+      // A ripple’s own loop lies beyond the footage; Weigh says so, and Still shows what there is.
+      if (error instanceof RangeError) return NO_LAYERS;
+      throw error;
+    }
+  }, [still, loop, take, store]);
 }

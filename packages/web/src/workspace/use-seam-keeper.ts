@@ -1,12 +1,18 @@
 import { seamWindow } from '@muted-pond/core/loop';
 import { SIGNATURE_BYTES } from '@muted-pond/core/motion';
 import type { StillSettings } from '@muted-pond/core/still';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
 import { useSignatures } from '../api/signatures.js';
 import { movingPlaces } from '../stones/still/moving-places.js';
 import { shownRecipe } from '../store/piece-store.js';
-import type { SeamAnswer, SeamMessage } from '../workers/seam-work.js';
+import {
+  ALL_MOVES,
+  type FoundRounds,
+  type MovingPlaces,
+  type SeamMessage,
+  type SeamReply,
+} from '../workers/seam-work.js';
 import { useTake } from './piece-take.js';
 import { useWorkspace } from './workspace-context.js';
 
@@ -18,6 +24,7 @@ export function useSeamKeeper(): void {
   const window = seamWindow(take.frameCount, span);
   const footage = take.frameCount > 1 ? (take.footage?.id ?? null) : null;
   const signatures = useSignatures(footage, window).data;
+  const waiting = useRef<((found: FoundRounds | null) => void)[]>([]);
   const isWhole = signatures?.length === (window.end - window.start) * SIGNATURE_BYTES;
 
   useEffect(() => {
@@ -29,7 +36,7 @@ export function useSeamKeeper(): void {
     send({ type: 'footage', signatures, window: { start: window.start, end: window.end }, times, size });
     let asked = 0;
     let answered = 0;
-    let moving: Uint8Array | null = null;
+    let moving: MovingPlaces = ALL_MOVES;
     let movingOf: StillSettings | null = null;
     let question = questionNow();
     const ask = () => {
@@ -44,11 +51,25 @@ export function useSeamKeeper(): void {
       if (!seams.getState().stale) seams.setState({ stale: true });
       if (asked === answered) ask();
     };
-    worker.onmessage = ({ data }: MessageEvent<SeamAnswer>) => {
-      answered = data.id;
-      seams.setState({ status: 'ready', answer: data, stale: false });
+    worker.onmessage = ({ data }: MessageEvent<SeamReply>) => {
+      if (data.type === 'common-round') return waiting.current.shift()?.(data.found);
+      answered = data.answer.id;
+      seams.setState({ status: 'ready', answer: data.answer, stale: false });
       askIfChanged();
     };
+    const askRounds = async () => {
+      const recipe = shownRecipe(store.getState());
+      const places = await movingPlaces(recipe.still, size);
+      send({ type: 'common-round', recipe, length: seams.getState().length, moving: places });
+    };
+    const findRounds = () =>
+      new Promise<FoundRounds | null>((resolve, reject) => {
+        waiting.current.push(resolve);
+        askRounds().catch(reject);
+      });
+    // Whoever asked a worker that was ended asks this one.
+    for (const _ of waiting.current) askRounds().catch(() => {});
+    seams.setState({ findRounds });
     function questionNow() {
       const { within, length } = seams.getState();
       return [shownRecipe(store.getState()), within, length, moving] as const;
@@ -73,6 +94,7 @@ export function useSeamKeeper(): void {
     return () => {
       for (const end of unfollow) end();
       worker.terminate();
+      seams.setState({ findRounds: null });
     };
   }, [footage, signatures, isWhole, take, window.start, window.end, store, seams]);
 }

@@ -8,17 +8,12 @@ import { formatSeconds } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import { usePieceLoop } from '../../workspace/piece-loop.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
+import { JOIN_LABELS } from './join-labels.js';
 import classes from './loop.module.css';
 import { setJoin } from './loop-edits.js';
 
 /** A crossfade to begin with: short ones ghost less. */
 const FIRST_CROSSFADE = 8;
-
-const JOIN_LABELS: Record<JoinSettings['kind'], string> = {
-  cut: 'Cut',
-  crossfade: 'Crossfade',
-  'there-and-back': 'There & back',
-};
 
 /** How the end meets the start, and what that costs in frames. */
 export function JoinSection() {

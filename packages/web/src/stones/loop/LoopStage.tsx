@@ -1,4 +1,4 @@
-import { SegmentedControl, Slider } from '@mantine/core';
+import { Slider } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import type { LoopReel } from '@muted-pond/core/loop';
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
@@ -14,11 +14,11 @@ import { useReelPlaying } from '../../stage/use-reel-playing.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { formatClock } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
+import { StageChoice } from '../../ui/StageChoice.js';
 import { pieceLoop, usePieceLoop } from '../../workspace/piece-loop.js';
 import { type PieceTake, useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { PlayControls } from '../shared.js';
-import onStage from '../shared.module.css';
 import classes from './loop.module.css';
 import { AMPLIFICATIONS, LOOKS, type Look, setLoopView, toggleLook, useLoopView } from './loop-view.js';
 
@@ -57,14 +57,11 @@ export function LoopStage() {
     >
       <Pill side="left">
         {look === 'play' && <PlayControls what="the loop" />}
-        <SegmentedControl
-          size="xs"
-          withItemsBorders={false}
-          className={onStage.onStage}
-          aria-label="How the joint is looked at"
+        <StageChoice
+          label="How the joint is looked at"
           value={look}
-          onChange={(value) => setLoopView({ look: value as Look })}
-          data={LOOKS.map((value) => ({ value, label: LOOK_LABELS[value] }))}
+          onChange={(value) => setLoopView({ look: value })}
+          choices={LOOKS.map((value) => [value, LOOK_LABELS[value]])}
         />
         <LookTools look={look} />
       </Pill>
@@ -121,14 +118,11 @@ function LookTools({ look }: { look: Look }): ReactNode {
       return (
         <>
           <Key>D</Key>
-          <SegmentedControl
-            size="xs"
-            withItemsBorders={false}
-            className={onStage.onStage}
-            aria-label="How many times larger it is shown"
+          <StageChoice
+            label="How many times larger it is shown"
             value={String(amplified)}
             onChange={(value) => setLoopView({ amplified: Number(value) })}
-            data={AMPLIFICATIONS.map((times) => ({ value: String(times), label: `${times}×` }))}
+            choices={AMPLIFICATIONS.map((times) => [String(times), `${times}×`])}
           />
         </>
       );

@@ -1,23 +1,26 @@
 import { Button, FileButton } from '@mantine/core';
+import { modals } from '@mantine/modals';
+import type { Size } from '@muted-pond/core/pixels';
 import type { StillSettings } from '@muted-pond/core/still';
 import { useStore } from 'zustand';
 import { fullFrameUrl, layerUrl, putLayer } from '../../api/layers.js';
 import { smallUrl } from '../../api/queries.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection, Card } from '../../ui/Bank.js';
+import { formatClock } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { loopNow } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
+import { fitPicture, isSameShape, sizeOfPicture } from './plate-pictures.js';
 import classes from './still.module.css';
-
-/** Shapes that differ by less than this are the same. */
-const SAME_SHAPE = 0.01;
+import { setStillView, useStillView } from './still-view.js';
 
 /** The picture that the frozen parts show. */
 export function PlateSection() {
   const { store, session, files } = useWorkspace();
   const take = useTake();
+  const { asFilmed } = useStillView();
   const { plate } = useStore(store, (state) => shownRecipe(state).still);
   const set = (part: Partial<StillSettings>) =>
     store.getState().change((recipe) => ({ ...recipe, still: { ...recipe.still, ...part } }));
@@ -29,20 +32,23 @@ export function PlateSection() {
     hold(loop.reel[Math.min(place, loop.round - 1)].source);
   };
 
-  const bringBack = async (file: File | null) => {
-    if (!file || !plate) return;
+  const takeSize = take.size;
+  const keep = async (picture: Blob, name: string) => {
     try {
-      const { hash, width, height } = await putLayer(file, file.name);
-      const { width: w, height: h } = take.size;
-      if (Math.abs(width / height / (w / h) - 1) > SAME_SHAPE) {
-        throw new Error(
-          `“${file.name}” is ${width} × ${height} px, and the footage ${w} × ${h}. Bring it back in the footage’s shape: save the plate here, and keep its size.`,
-        );
-      }
-      set({ plate: { kind: 'picture', frame: plate.frame, hash } });
+      const { hash } = await putLayer(picture, name);
+      if (plate) set({ plate: { kind: 'picture', frame: plate.frame, hash } });
     } catch (error) {
       tellProblem(error);
     }
+  };
+  const bringBack = async (file: File | null) => {
+    if (!file || !plate) return;
+    const size = await sizeOfPicture(file);
+    // What cannot be read here is refused by the server, with its reason.
+    if (!size || isSameShape(size, takeSize)) return keep(file, file.name);
+    offerToFit(file.name, size, takeSize, async (how) =>
+      keep(await fitPicture(file, takeSize, how), file.name),
+    );
   };
 
   if (!plate) {
@@ -97,20 +103,95 @@ export function PlateSection() {
           )}
         </FileButton>
         {plate.kind === 'picture' ? (
-          <Button
-            size="compact-sm"
-            variant="default"
-            onClick={() => set({ plate: { kind: 'frame', frame: plate.frame } })}
-          >
-            Drop it
-          </Button>
+          <>
+            <Button
+              size="compact-sm"
+              variant="default"
+              aria-pressed={asFilmed}
+              title="Shows the frame that was retouched in its place, on the stage only"
+              onClick={() => setStillView({ asFilmed: !asFilmed })}
+            >
+              {asFilmed ? 'As retouched' : 'As filmed'}
+            </Button>
+            <Button
+              size="compact-sm"
+              variant="default"
+              onClick={() => set({ plate: { kind: 'frame', frame: plate.frame } })}
+            >
+              Drop it
+            </Button>
+          </>
         ) : (
           <Button size="compact-sm" variant="default" onClick={() => set({ plate: null })}>
             Release
           </Button>
         )}
       </div>
+      <CalmStretch />
     </BankSection>
+  );
+}
+
+function offerToFit(
+  name: string,
+  size: Size,
+  take: Size,
+  onChoose: (how: 'cover' | 'stretch') => Promise<void>,
+): void {
+  const choose = (how: 'cover' | 'stretch') => {
+    modals.closeAll();
+    void onChoose(how);
+  };
+  modals.open({
+    title: 'A picture of another shape',
+    centered: true,
+    children: (
+      <>
+        <p className={classes.note}>
+          “{name}” is {size.width} × {size.height} px, and the footage {take.width} × {take.height}. It can be
+          fitted; where it was only cut smaller, held and moving parts will not meet.
+        </p>
+        <div className={classes.buttons}>
+          <Button color="deep" onClick={() => choose('cover')}>
+            Fill, cut what is over
+          </Button>
+          <Button variant="default" onClick={() => choose('stretch')}>
+            Stretch it
+          </Button>
+          <Button variant="subtle" color="deep" onClick={() => modals.closeAll()}>
+            Leave the plate
+          </Button>
+        </div>
+      </>
+    ),
+  });
+}
+
+/** A stretch that lies calmer than this many levels less is not worth a change. */
+const WORTH_MOVING = 0.3;
+
+/** The steadiest stretch as long as the span, and the plate in it. */
+function CalmStretch() {
+  const { store, seams } = useWorkspace();
+  const { times } = useTake();
+  const calm = useStore(seams, (state) => state.answer?.calm ?? null);
+  const now = useStore(seams, (state) => state.answer?.plate?.now.mismatch ?? null);
+  if (!calm || now === null || !(calm.mismatch < now - WORTH_MOVING)) return null;
+  const { span } = calm;
+  const take = () =>
+    store.getState().change((recipe) => ({
+      ...recipe,
+      span,
+      still: { ...recipe.still, plate: { kind: 'frame', frame: calm.plate } },
+    }));
+  return (
+    <p className={classes.note} data-testid="calm-stretch">
+      From {formatClock(times.starts[span.start])} on, plate and ripples meet to{' '}
+      <strong>{calm.mismatch.toFixed(1)}</strong> of 255; here it is {now.toFixed(1)}.{' '}
+      <button type="button" onClick={take}>
+        Take the calm stretch
+      </button>
+    </p>
   );
 }
 

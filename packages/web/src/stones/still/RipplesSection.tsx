@@ -11,16 +11,24 @@ import {
 } from '@tabler/icons-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
-import { fetchMotion, putLayer } from '../../api/layers.js';
+import { fetchMotion } from '../../api/layers.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { tellProblem } from '../../ui/notify.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
-import { maskToPng, rememberMask } from './mask-pictures.js';
+import { keepMask } from './mask-pictures.js';
+import { RippleLoop } from './RippleLoop.js';
 import classes from './still.module.css';
-import { changeRipple, dropRipple, moveRipple, sizeOfMasks, withProposal } from './still-edits.js';
+import {
+  changeRipple,
+  dropRipple,
+  moveRipple,
+  sizeOfMasks,
+  withProposal,
+  withRounds,
+} from './still-edits.js';
 import { setStillView, useStillView } from './still-view.js';
 import { useStillPreview } from './use-preview.js';
 
@@ -55,6 +63,7 @@ export function RipplesSection() {
           Add
         </Button>
       </div>
+      {still.ripples.length > 0 && <LoopEach />}
       {active === null && still.ripples.length > 0 && (
         <p className={classes.note}>The next stroke begins a new ripple.</p>
       )}
@@ -64,13 +73,13 @@ export function RipplesSection() {
 
 /** Says so when nothing moves, or everything. */
 function Told() {
-  const { all } = useStillPreview(null);
-  if (!all) return null;
-  if (all.share < NOTHING)
+  const { share } = useStillPreview(null);
+  if (share === null) return null;
+  if (share < NOTHING)
     return <p className={classes.warning}>Nothing moves: this is a still picture. Stir somewhere.</p>;
-  if (all.share > EVERYTHING)
+  if (share > EVERYTHING)
     return <p className={classes.warning}>Everything moves: nothing is held. Calm somewhere.</p>;
-  return <p className={classes.note}>{Math.max(1, Math.round(all.share * 100))} % of the picture moves.</p>;
+  return <p className={classes.note}>{Math.max(1, Math.round(share * 100))} % of the picture moves.</p>;
 }
 
 interface RippleCardProps {
@@ -166,6 +175,7 @@ function RippleCard({ ripple, still, isActive, set }: RippleCardProps) {
             widest={[-200, 200]}
             onChange={(next) => change({ grow: next })}
           />
+          <RippleLoop ripple={ripple} change={change} />
         </>
       )}
     </>
@@ -183,16 +193,12 @@ function Propose({ still, set }: { still: StillSettings; set: (still: StillSetti
     setLooking(true);
     try {
       const { span } = store.getState().recipe;
-      const motion = await fetchMotion(footage.id, span.start, span.end);
+      const motion = await fetchMotion(footage.id, span);
       const masks = proposedMasks(motion).map((mask) => resizeMask(mask, sizeOfMasks(take.size)));
       if (masks.length === 0)
         throw new Error('Nothing in this span moves enough to propose it. Paint it yourself.');
       const hashes: string[] = [];
-      for (const mask of masks) {
-        const { hash } = await putLayer(await maskToPng(mask), 'The proposal');
-        rememberMask(hash, Promise.resolve(mask));
-        hashes.push(hash);
-      }
+      for (const mask of masks) hashes.push(await keepMask(mask, 'The proposal'));
       const next = withProposal(still, hashes, Math.floor((span.start + span.end) / 2));
       set(next);
       setStillView({ active: next.ripples[0].id });
@@ -205,6 +211,46 @@ function Propose({ still, set }: { still: StillSettings; set: (still: StillSetti
   return (
     <Button color="deep" flex={1} loading={looking} disabled={!footage} onClick={() => void propose()}>
       Propose from motion
+    </Button>
+  );
+}
+
+/** Looks for a loop of its own for every ripple, all within one length. */
+function LoopEach() {
+  const { store, seams } = useWorkspace();
+  const { frameCount, footage } = useTake();
+  const findRounds = useStore(seams, (state) => state.findRounds);
+  const [looking, setLooking] = useState(false);
+  const find = async () => {
+    if (!findRounds) return;
+    setLooking(true);
+    try {
+      const found = await findRounds();
+      if (!found) {
+        const { min, max } = seams.getState().length;
+        throw new Error(
+          `No common length of ${min} to ${max} s was found for these ripples. Allow other lengths in Loop, or draw the ripples tighter.`,
+        );
+      }
+      store.getState().change((recipe) => withRounds(recipe, found, frameCount));
+    } catch (error) {
+      tellProblem(error);
+    } finally {
+      setLooking(false);
+    }
+  };
+  if (!footage) return null;
+  return (
+    <Button
+      fullWidth
+      mt={8}
+      variant="default"
+      loading={looking}
+      disabled={!findRounds}
+      title="Finds the stretch in which each ripple meets itself, and a length of the reel that fits them all"
+      onClick={() => void find()}
+    >
+      Find a loop for each
     </Button>
   );
 }

@@ -1,30 +1,43 @@
+import type { Similarity } from '@muted-pond/core/motion';
 import type { Plate } from '@muted-pond/core/still';
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
 import { useEffect, useRef, useState } from 'react';
 import { layerUrl } from '../../api/layers.js';
 import { frameKey } from '../../api/queries.js';
-import { type DrawWay, drawFrame, drawnSize } from '../../stage/draw.js';
+import { type DrawnPlace, type DrawWay, drawFrame, drawnSize } from '../../stage/draw.js';
 import stage from '../../stage/stage.module.css';
 import type { PieceTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import type { WetPaint } from './use-painting.js';
-import type { MaskPreview, StillPreview } from './use-preview.js';
+import type { StillPreview } from './use-preview.js';
 
 interface StillCanvasProps {
   readonly take: PieceTake;
   readonly way: DrawWay;
+  /** What the reel shows at this place. */
   readonly pick: ReelPick;
+  readonly place: number;
   readonly plate: Plate | null;
   readonly preview: StillPreview;
   readonly wet: WetPaint | null;
   readonly muted: boolean;
+  /** Left of it the take as filmed, share of the width; null: nowhere. */
+  readonly splitAt: number | null;
   readonly ghost: boolean;
+  /** How frames lie against the plate; undone where the ripples are. */
+  readonly lies: ReadonlyMap<number, Similarity>;
   readonly onProblem: (sentence: string | null) => void;
+}
+
+/** What a layer shows now, and through what. */
+interface Seen {
+  readonly pick: ReelPick;
+  readonly masks: readonly OffscreenCanvas[];
 }
 
 /** The plate where the picture is held, the reel where it moves, drawn as soon as both are there. */
 export function StillCanvas(props: StillCanvasProps) {
-  const { take, way, pick, plate, preview, wet, muted, ghost, onProblem } = props;
+  const { take, way, pick, place, plate, preview, wet, muted, splitAt, ghost, lies, onProblem } = props;
   const { frames } = useWorkspace();
   const canvas = useRef<HTMLCanvasElement>(null);
   const plateBitmap = usePlateBitmap(take, plate, onProblem);
@@ -32,22 +45,44 @@ export function StillCanvas(props: StillCanvasProps) {
     const context = canvas.current?.getContext('2d');
     if (!context) return;
     let current = true;
-    const sources = [pick.source, ...(pick.blend ? [pick.blend.source] : [])];
-    const places = sources.map((source) => take.frame(source));
-    const keys = places.map(({ file, frame }) => frameKey(file.hash, frame));
+    const held = plate && plateBitmap;
+    const layers = held ? seenLayers(preview, wet, pick, place) : [];
+    const picks =
+      held && splitAt === null
+        ? layers.map((layer) => layer.pick)
+        : [pick, ...layers.map((layer) => layer.pick)];
+    const keyOf = (source: number) => {
+      const { file, frame } = take.frame(source);
+      return frameKey(file.hash, frame);
+    };
+    const sources = [...new Set(picks.flatMap(sourcesOf))];
     const draw = (bitmaps: readonly ImageBitmap[]) => {
       if (!current) return;
-      const layers = bitmaps.map((bitmap, i) => ({ bitmap, placement: places[i].placement }));
-      const share = pick.blend?.share ?? 0;
-      const masks = wet ? [preview.others?.canvas, wet.canvas] : [preview.all?.canvas];
-      drawStill(context, way, layers, share, plate && plateBitmap, masks, muted, ghost);
+      const bitmapOf = (source: number) => bitmaps[sources.indexOf(source)];
+      const drawPick = (to: CanvasRenderingContext2D, one: ReelPick, steadied: boolean) => {
+        for (const [i, source] of sourcesOf(one).entries()) {
+          const at: DrawnPlace = {
+            placement: take.frame(source).placement,
+            lies: steadied ? lies.get(source) : undefined,
+          };
+          drawFrame(to, bitmapOf(source), at, way, i === 0 ? null : { alpha: one.blend?.share ?? 0 });
+        }
+      };
+      if (!held) drawPick(context, pick, false);
+      else {
+        drawFrame(context, held.bitmap, held, way);
+        if (muted) mute(context);
+        for (const layer of layers) layOver(context, way, layer, (to) => drawPick(to, layer.pick, true));
+        if (ghost) drawFrame(context, held.bitmap, held, way, { alpha: 0.5 });
+        if (splitAt !== null) drawLeft(context, splitAt, () => drawPick(context, pick, false));
+      }
       context.canvas.dataset.frame = sources.join(' ');
       onProblem(null);
     };
-    const there = keys.map((key) => frames.get(key));
+    const there = sources.map((source) => frames.get(keyOf(source)));
     if (there.every((bitmap) => bitmap !== null)) draw(there);
     else {
-      Promise.all(keys.map((key) => frames.load(key))).then(
+      Promise.all(sources.map((source) => frames.load(keyOf(source)))).then(
         draw,
         (error: Error) => current && onProblem(error.message),
       );
@@ -55,7 +90,23 @@ export function StillCanvas(props: StillCanvasProps) {
     return () => {
       current = false;
     };
-  }, [frames, take, way, pick, plate, plateBitmap, preview, wet, wet?.version, muted, ghost, onProblem]);
+  }, [
+    frames,
+    take,
+    way,
+    pick,
+    place,
+    plate,
+    plateBitmap,
+    preview,
+    wet,
+    wet?.version,
+    muted,
+    splitAt,
+    ghost,
+    lies,
+    onProblem,
+  ]);
   return (
     <canvas
       ref={canvas}
@@ -64,6 +115,20 @@ export function StillCanvas(props: StillCanvasProps) {
       aria-label={`The reel at source frame ${pick.source}${plate ? ', held by its plate' : ''}`}
     />
   );
+}
+
+function sourcesOf({ source, blend }: ReelPick): number[] {
+  return blend ? [source, blend.source] : [source];
+}
+
+/** The layers at a place of the reel; wet paint lies in the layer of its ripple, or in a new one above. */
+function seenLayers({ layers }: StillPreview, wet: WetPaint | null, pick: ReelPick, place: number): Seen[] {
+  const seen = layers.map(({ reel, mask, withoutActive }) => ({
+    pick: reel[place] ?? pick,
+    masks: wet && withoutActive ? [withoutActive, wet.canvas] : [mask],
+  }));
+  const isNew = wet && !layers.some((layer) => layer.withoutActive);
+  return isNew ? [...seen, { pick, masks: [wet.canvas] }] : seen;
 }
 
 interface DrawnPlate {
@@ -109,52 +174,46 @@ function usePlateBitmap(
 
 let scratch: HTMLCanvasElement | null = null;
 
-function drawStill(
+/** Draws something over what is there, only where the layer's masks let it through. */
+function layOver(
   context: CanvasRenderingContext2D,
   way: DrawWay,
-  layers: readonly { bitmap: ImageBitmap; placement: DrawnPlate['placement'] }[],
-  share: number,
-  plate: DrawnPlate | null,
-  masks: readonly (OffscreenCanvas | undefined | MaskPreview['canvas'])[],
-  muted: boolean,
-  ghost: boolean,
+  { masks }: Seen,
+  drawIt: (to: CanvasRenderingContext2D) => void,
 ): void {
-  const [first, second] = layers;
-  if (!plate) {
-    drawFrame(context, first.bitmap, first, way);
-    if (second) drawFrame(context, second.bitmap, second, way, { alpha: share });
-    return;
-  }
   const moving = scratchOf(drawnSize(way));
   drawMasks(moving.mask, way, masks);
-  drawFrame(moving.frame, first.bitmap, first, way);
-  if (second) drawFrame(moving.frame, second.bitmap, second, way, { alpha: share });
+  drawIt(moving.frame);
   moving.frame.resetTransform();
   moving.frame.globalAlpha = 1;
   moving.frame.globalCompositeOperation = 'destination-in';
   moving.frame.drawImage(moving.mask.canvas, 0, 0);
-
-  drawFrame(context, plate.bitmap, plate, way);
-  if (muted) mute(context);
   context.resetTransform();
   context.globalAlpha = 1;
   context.globalCompositeOperation = 'source-over';
   context.drawImage(moving.frame.canvas, 0, 0);
-  if (ghost) drawFrame(context, plate.bitmap, plate, way, { alpha: 0.5 });
+}
+
+/** Draws something over the part left of a line. */
+function drawLeft(context: CanvasRenderingContext2D, splitAt: number, drawIt: () => void): void {
+  const { width, height } = context.canvas;
+  context.save();
+  context.resetTransform();
+  context.beginPath();
+  context.rect(0, 0, width * splitAt, height);
+  context.clip();
+  drawIt();
+  context.restore();
 }
 
 /** Everything that moves by any of the masks. */
-function drawMasks(
-  context: CanvasRenderingContext2D,
-  way: DrawWay,
-  masks: readonly (OffscreenCanvas | undefined)[],
-): void {
+function drawMasks(context: CanvasRenderingContext2D, way: DrawWay, masks: readonly OffscreenCanvas[]): void {
   const { width, height } = drawnSize(way);
   context.canvas.width = width;
   context.canvas.height = height;
   const placement = { x: 0, y: 0, ...way.takeSize };
   const clear = { ...way, matte: 'transparent' as const };
-  for (const mask of masks) if (mask) drawFrame(context, mask, { placement }, clear, { alpha: 1 });
+  for (const mask of masks) drawFrame(context, mask, { placement }, clear, { alpha: 1 });
 }
 
 /** Grey and dim: what is held. */

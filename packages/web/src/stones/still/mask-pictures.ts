@@ -1,6 +1,6 @@
 import type { Rect } from '@muted-pond/core/pixels';
-import { createMask, type Mask } from '@muted-pond/core/still';
-import { layerUrl } from '../../api/layers.js';
+import { createMask, type Mask, type Ripple } from '@muted-pond/core/still';
+import { layerUrl, putLayer } from '../../api/layers.js';
 
 /** Masks as pictures and back. */
 
@@ -9,7 +9,7 @@ function canvasOf({ width, height }: { width: number; height: number }): Offscre
 }
 
 /** Grey, opaque, without loss. */
-export function maskToPng(mask: Mask): Promise<Blob> {
+function maskToPng(mask: Mask): Promise<Blob> {
   const canvas = canvasOf(mask);
   const image = new ImageData(mask.width, mask.height);
   for (let p = 0, i = 0; p < mask.values.length; p++, i += 4) {
@@ -50,7 +50,21 @@ export function loadMask(hash: string): Promise<Mask> {
   return loading;
 }
 
-export function rememberMask(hash: string, mask: Promise<Mask>): void {
+/** The paint of some ripples, by its hash. @throws when some of it is gone. */
+export async function paintOf(ripples: readonly Ripple[]): Promise<(hash: string) => Mask> {
+  const painted = new Map<string, Mask>();
+  for (const { mask } of ripples) if (mask) painted.set(mask, await loadMask(mask));
+  return (hash) => painted.get(hash) as Mask;
+}
+
+/** Keeps a mask. @param what it is called when it cannot be kept. @returns its hash. */
+export async function keepMask(mask: Mask, what: string): Promise<string> {
+  const { hash } = await putLayer(await maskToPng(mask), what);
+  rememberMask(hash, Promise.resolve(mask));
+  return hash;
+}
+
+function rememberMask(hash: string, mask: Promise<Mask>): void {
   masks.set(hash, mask);
   for (const oldest of masks.keys()) {
     if (masks.size <= MOST_MASKS) break;

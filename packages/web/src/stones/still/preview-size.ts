@@ -1,5 +1,5 @@
 import { type Size, sizeWithin } from '@muted-pond/core/pixels';
-import type { Ripple, StillSettings } from '@muted-pond/core/still';
+import type { Ripple } from '@muted-pond/core/still';
 import { sizeOfMasks } from './still-edits.js';
 
 /** Longer side of masks while one looks, px: refined at every change, so smaller than the painted ones. */
@@ -7,7 +7,7 @@ const PREVIEW_SIDE = 640;
 
 /** The size masks are looked at in, and ripples whose numbers are meant for it. */
 export function previewOfSize(
-  { ripples }: StillSettings,
+  ripples: readonly Ripple[],
   take: Size,
 ): { readonly size: Size; readonly ripples: readonly Ripple[] } {
   const size = sizeWithin(take, PREVIEW_SIDE);

@@ -1,8 +1,11 @@
+import { newRecipe } from '@muted-pond/core/recipe';
 import {
   LONGEST_MASK_SIDE,
   movingShare,
   NOTHING_HELD,
   type Outline,
+  partAt,
+  partMask,
   proposedMasks,
 } from '@muted-pond/core/still';
 import { describe, expect, it } from 'vitest';
@@ -18,6 +21,7 @@ import {
   withOutline,
   withPaint,
   withProposal,
+  withRounds,
 } from './still-edits.js';
 
 const triangle: Outline = {
@@ -132,5 +136,47 @@ describe('a place under the pointer', () => {
     expect(placeOnShown({ part, turn: 90, mirror: false }, 100, 40)).toEqual({ x: 1, y: 0 });
     expect(placeOnShown({ part, turn: 90, mirror: true }, 100, 40)).toEqual({ x: 0, y: 0 });
     expect(placeOnShown({ part, turn: 180, mirror: false }, 100, 40)).toEqual({ x: 1, y: 1 });
+  });
+});
+
+describe('parts that move', () => {
+  // Two bars, four and two wide, forty places apart.
+  const width = 120;
+  const labels = Uint8Array.from({ length: width * 10 }, (_, p) => {
+    const x = p % width;
+    return x >= 20 && x < 24 ? 1 : x >= 64 && x < 66 ? 2 : 0;
+  });
+  const map = { width, height: 10, labels };
+
+  it('are meant by a click on them or near them, and not from afar', () => {
+    expect(partAt(map, 21.5, 5)).toBe(1);
+    expect(partAt(map, 40.5, 5)).toBe(1);
+    expect(partAt(map, 47.5, 5)).toBe(2);
+    expect(partAt(map, 110, 5)).toBe(0);
+    expect(partAt({ ...map, labels: new Uint8Array(labels.length) }, 21, 5)).toBe(0);
+  });
+
+  it('become a mask each', () => {
+    expect(movingShare(partMask(map, 1))).toBeCloseTo(4 / width, 6);
+    expect(movingShare(partMask(map, 2))).toBeCloseTo(2 / width, 6);
+  });
+});
+
+describe('a round for each ripple', () => {
+  const round = { span: { start: 4, end: 24 }, join: { kind: 'cut' as const }, rounds: 2 };
+  const times = { starts: Array.from({ length: 100 }, (_, i) => i / 25), duration: 4 };
+  const recipe = newRecipe('a'.repeat(64), times);
+
+  it('is kept with it, and the span is as long as the common round', () => {
+    const ripples = [newRipple('A', { id: 'a' }), newRipple('B', { id: 'b', shown: false })];
+    const held = { ...recipe, span: { start: 70, end: 90 }, still: { ...NOTHING_HELD, ripples } };
+    const found = { frames: 40, rounds: [{ id: 'a', round, score: 97 }] };
+    const next = withRounds(held, found, 100);
+    expect(next.span).toEqual({ start: 60, end: 100 });
+    expect(next.still.ripples.map((ripple) => ripple.loop)).toEqual([round, null]);
+    expect(withRounds({ ...held, span: { start: 5, end: 90 } }, found, 100).span).toEqual({
+      start: 5,
+      end: 45,
+    });
   });
 });

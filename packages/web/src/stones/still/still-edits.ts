@@ -1,4 +1,5 @@
 import { type Size, sizeWithin } from '@muted-pond/core/pixels';
+import type { Recipe } from '@muted-pond/core/recipe';
 import {
   LONGEST_MASK_SIDE,
   type Outline,
@@ -8,6 +9,7 @@ import {
   type Ripple,
   type StillSettings,
 } from '@muted-pond/core/still';
+import type { FoundRounds } from '../../workers/seam-work.js';
 
 /** Changes of what is held; all pure. */
 
@@ -54,35 +56,59 @@ export function moveRipple(still: StillSettings, id: string, by: 1 | -1): StillS
   return { ...still, ripples };
 }
 
-/** What is painted belongs to a ripple; the first stroke makes one, and holds the frame on the stage. */
+/** A ripple more; the first one holds the frame on the stage. */
+export function withRipple(
+  still: StillSettings,
+  { name, ...part }: Partial<Ripple> & { readonly name: string },
+  frame: number,
+): { readonly still: StillSettings; readonly id: string } {
+  const plate: Plate = still.plate ?? { kind: 'frame', frame };
+  const fresh = newRipple(name, part);
+  return { still: { ...still, plate, ripples: [...still.ripples, fresh] }, id: fresh.id };
+}
+
+/** What is painted belongs to a ripple; the first stroke makes one. */
 export function withPaint(
   still: StillSettings,
   id: string | null,
   mask: string,
   frame: number,
 ): { readonly still: StillSettings; readonly id: string } {
-  const plate: Plate = still.plate ?? { kind: 'frame', frame };
   const there = still.ripples.find((ripple) => ripple.id === id);
-  if (there) return { still: { ...changeRipple(still, there.id, { mask }), plate }, id: there.id };
-  const fresh = newRipple(rippleName(still), { mask });
-  return { still: { ...still, plate, ripples: [...still.ripples, fresh] }, id: fresh.id };
+  if (!there) return withRipple(still, { name: rippleName(still), mask }, frame);
+  const plate: Plate = still.plate ?? { kind: 'frame', frame };
+  return { still: { ...changeRipple(still, there.id, { mask }), plate }, id: there.id };
 }
 
-/** An outline is laid over a ripple; the first one makes a ripple, and holds the frame on the stage. */
+/** An outline is laid over a ripple; the first one makes a ripple, in which it always adds. */
 export function withOutline(
   still: StillSettings,
   id: string | null,
   outline: Outline,
   frame: number,
 ): { readonly still: StillSettings; readonly id: string } {
-  const plate: Plate = still.plate ?? { kind: 'frame', frame };
   const there = still.ripples.find((ripple) => ripple.id === id);
-  if (there) {
-    const outlines = [...there.outlines, outline];
-    return { still: { ...changeRipple(still, there.id, { outlines }), plate }, id: there.id };
+  if (!there) {
+    return withRipple(still, { name: rippleName(still), outlines: [{ ...outline, adds: true }] }, frame);
   }
-  const fresh = newRipple(rippleName(still), { outlines: [{ ...outline, adds: true }] });
-  return { still: { ...still, plate, ripples: [...still.ripples, fresh] }, id: fresh.id };
+  const plate: Plate = still.plate ?? { kind: 'frame', frame };
+  const outlines = [...there.outlines, outline];
+  return { still: { ...changeRipple(still, there.id, { outlines }), plate }, id: there.id };
+}
+
+/** Each ripple goes round by itself, and the span is as long as their common round. */
+export function withRounds(recipe: Recipe, { frames, rounds }: FoundRounds, frameCount: number): Recipe {
+  const start = Math.max(0, Math.min(recipe.span.start, frameCount - frames));
+  const ripples = recipe.still.ripples.map((ripple) => {
+    const found = rounds.find(({ id }) => id === ripple.id);
+    return found ? { ...ripple, loop: found.round } : ripple;
+  });
+  return {
+    ...recipe,
+    span: { start, end: Math.min(frameCount, start + frames) },
+    loop: { ...recipe.loop, join: { kind: 'cut' }, speed: 1 },
+    still: { ...recipe.still, ripples },
+  };
 }
 
 /** One point of an outline moved, bent or straightened; without its third last point an outline goes. */

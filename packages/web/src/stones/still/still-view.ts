@@ -1,11 +1,18 @@
 import { create } from 'zustand';
 
+export type StillLook = 'muted' | 'plain' | 'split';
+export type StillTool = 'brush' | 'outline' | 'pick';
+
 interface StillView {
-  /** Held parts grey and dim, or as they will be. */
-  readonly muted: boolean;
+  /** Held parts grey and dim; as they will be; or as filmed on the left of a line and as they will be on its right. */
+  readonly look: StillLook;
+  /** Where that line stands, share of the width. */
+  readonly splitAt: number;
   /** The plate half-transparent over the playing footage. */
   readonly ghost: boolean;
-  readonly tool: 'brush' | 'outline';
+  readonly tool: StillTool;
+  /** A retouched plate makes room for the frame it was made from. */
+  readonly asFilmed: boolean;
   readonly way: 'stir' | 'calm';
   /** Width of the brush, px of the take. */
   readonly size: number;
@@ -22,7 +29,9 @@ interface StillView {
 
 /** How one looks and paints, in this window. */
 export const useStillView = create<StillView>()(() => ({
-  muted: true,
+  look: 'muted',
+  splitAt: 0.5,
+  asFilmed: false,
   ghost: false,
   tool: 'brush',
   way: 'stir',

@@ -1,12 +1,11 @@
 import { beginStroke, createMask, type Mask, type Stroke } from '@muted-pond/core/still';
 import { type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
-import { putLayer } from '../../api/layers.js';
 import type { DrawWay } from '../../stage/draw.js';
 import { tellProblem } from '../../ui/notify.js';
 import { loopNow } from '../../workspace/piece-loop.js';
 import { takeNow } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
-import { loadMask, maskToCanvas, maskToPng, rememberMask, writeMask } from './mask-pictures.js';
+import { keepMask, loadMask, maskToCanvas, writeMask } from './mask-pictures.js';
 import { placeOnTake } from './pointer-place.js';
 import { sizeOfMasks, withPaint } from './still-edits.js';
 import { setStillView, useStillView } from './still-view.js';
@@ -66,9 +65,7 @@ export function usePainting(way: DrawWay): Painting {
     held.current = null;
     if (!now) return;
     try {
-      const png = await maskToPng(now.mask);
-      const { hash } = await putLayer(png, 'The paint');
-      rememberMask(hash, Promise.resolve(now.mask));
+      const hash = await keepMask(now.mask, 'The paint');
       const { place } = workspace.session.getState();
       const loop = loopNow(workspace);
       const frame = loop?.reel[Math.min(place, loop.round - 1)].source ?? 0;

@@ -1,59 +1,67 @@
-import { type Mask, movingMask, movingShare, type StillSettings } from '@muted-pond/core/still';
+import { type Mask, type MovingLayer, movingMask, movingShare, type Ripple } from '@muted-pond/core/still';
+import type { Reel } from '@muted-pond/core/timing';
 import { useEffect, useState } from 'react';
-import { useStore } from 'zustand';
-import { shownRecipe } from '../../store/piece-store.js';
+import { useMovingLayers } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
-import { loadMask, maskToCanvas } from './mask-pictures.js';
+import { maskToCanvas, paintOf } from './mask-pictures.js';
 import { previewOfSize } from './preview-size.js';
 
-export interface MaskPreview {
-  /** What moves, in the take's shape, to draw through. */
-  readonly canvas: OffscreenCanvas;
-  /** Share of the picture that moves. */
-  readonly share: number;
+/** One layer of what moves, to draw through. */
+export interface LayerPreview {
+  /** What it shows at each place of the reel. */
+  readonly reel: Reel;
+  /** The take's shape. */
+  readonly mask: OffscreenCanvas;
+  /** Without the ripple that is painted; null where that one is not in this layer. */
+  readonly withoutActive: OffscreenCanvas | null;
 }
 
 export interface StillPreview {
-  readonly all: MaskPreview | null;
-  /** All but one ripple, while that one is painted. */
-  readonly others: MaskPreview | null;
+  readonly layers: readonly LayerPreview[];
+  /** Share of the picture that moves; null until it is known. */
+  readonly share: number | null;
   readonly problem: string | null;
 }
 
-const NONE: StillPreview = { all: null, others: null, problem: null };
+const NONE: StillPreview = { layers: [], share: null, problem: null };
 
-/** What moves by the ripples as they are, and by all but the one that is painted. */
+/** What moves by the ripples as they are, and without the one that is painted. */
 export function useStillPreview(active: string | null): StillPreview {
-  const { store } = useWorkspace();
   const { size } = useTake();
-  const still = useStore(store, (state) => shownRecipe(state).still);
+  const layers = useMovingLayers();
   const [preview, setPreview] = useState<StillPreview>(NONE);
   useEffect(() => {
     let current = true;
-    previewOf(still, active, size).then(
+    previewOf(layers, active, size).then(
       (next) => current && setPreview(next),
       (error: Error) => current && setPreview((before) => ({ ...before, problem: error.message })),
     );
     return () => {
       current = false;
     };
-  }, [still, active, size]);
+  }, [layers, active, size]);
   return preview;
 }
 
 async function previewOf(
-  still: StillSettings,
+  layers: readonly MovingLayer[],
   active: string | null,
   take: { width: number; height: number },
 ): Promise<StillPreview> {
-  const painted = new Map<string, Mask>();
-  for (const { mask } of still.ripples) if (mask) painted.set(mask, await loadMask(mask));
-  const small = (settings: StillSettings): MaskPreview => {
-    const { size, ripples } = previewOfSize(settings, take);
-    const mask = movingMask({ ...settings, ripples }, (hash) => painted.get(hash) as Mask, size);
-    return { canvas: maskToCanvas(mask), share: movingShare(mask) };
+  const painted = await paintOf(layers.flatMap((layer) => layer.ripples));
+  const maskOf = (some: readonly Ripple[]): Mask => {
+    const { size, ripples } = previewOfSize(some, take);
+    return movingMask(ripples, painted, size);
   };
-  const without = { ...still, ripples: still.ripples.filter((ripple) => ripple.id !== active) };
-  return { all: small(still), others: small(without), problem: null };
+  return {
+    layers: layers.map(({ ripples, reel }) => ({
+      reel,
+      mask: maskToCanvas(maskOf(ripples)),
+      withoutActive: ripples.some((ripple) => ripple.id === active)
+        ? maskToCanvas(maskOf(ripples.filter((ripple) => ripple.id !== active)))
+        : null,
+    })),
+    share: movingShare(maskOf(layers.flatMap((layer) => layer.ripples))),
+    problem: null,
+  };
 }

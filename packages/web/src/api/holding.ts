@@ -1,0 +1,9 @@
+import type { HoldingView } from '@muted-pond/core/api';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { callApi } from './client.js';
+
+/** Has steady and even light measured; events tell how far it is. */
+export const requestHolding = (piece: string, recipe: Recipe) =>
+  callApi<HoldingView>('POST', `pieces/${piece}/holding`, { recipe });
+
+export const stopHolding = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/holding`);

@@ -1,0 +1,125 @@
+import { SegmentedControl, Select } from '@mantine/core';
+import { GOOD_SEAM, type JoinSettings, type OwnRound, ownSpeed } from '@muted-pond/core/loop';
+import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
+import type { Ripple } from '@muted-pond/core/still';
+import { useStore } from 'zustand';
+import { shownRecipe } from '../../store/piece-store.js';
+import { NumberEntry } from '../../ui/NumberEntry.js';
+import { usePieceLoop } from '../../workspace/piece-loop.js';
+import { useTake } from '../../workspace/piece-take.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { JOIN_LABELS } from '../loop/join-labels.js';
+import classes from './still.module.css';
+
+/** A crossfade to begin with, frames of the reel. */
+const FIRST_CROSSFADE = 4;
+
+/** Whether a ripple loops with the reel or goes round by itself, and how. */
+export function RippleLoop({ ripple, change }: { ripple: Ripple; change: (part: Partial<Ripple>) => void }) {
+  const { store } = useWorkspace();
+  const { loop } = ripple;
+  const begin = (): OwnRound => ({
+    span: shownRecipe(store.getState()).span,
+    join: { kind: 'cut' },
+    rounds: 1,
+  });
+  return (
+    <>
+      <SegmentedControl
+        fullWidth
+        size="xs"
+        aria-label={`How ${ripple.name} loops`}
+        value={loop ? 'itself' : 'reel'}
+        onChange={(value) => change({ loop: value === 'itself' ? begin() : null })}
+        data={[
+          { value: 'reel', label: 'Loops with the reel' },
+          { value: 'itself', label: 'By itself' },
+        ]}
+      />
+      {loop && <OwnRoundEntries ripple={ripple.id} own={loop} set={(next) => change({ loop: next })} />}
+    </>
+  );
+}
+
+function OwnRoundEntries({
+  ripple,
+  own,
+  set,
+}: {
+  ripple: string;
+  own: OwnRound;
+  set: (own: OwnRound) => void;
+}) {
+  const { frameCount } = useTake();
+  const { span, join, rounds } = own;
+  const length = span.end - span.start;
+  const setSpan = (start: number, frames: number) =>
+    set({ ...own, span: { start, end: Math.min(frameCount, start + frames) } });
+  const setJoin = (kind: JoinSettings['kind']) =>
+    set({ ...own, join: kind === 'crossfade' ? { kind, frames: FIRST_CROSSFADE } : { kind } });
+  return (
+    <>
+      <div className={classes.ownRound}>
+        from
+        <NumberEntry
+          label="Its loop starts at frame"
+          value={span.start}
+          max={frameCount - 2}
+          onEnter={(start) => setSpan(start, length)}
+        />
+        frames
+        <NumberEntry
+          label="Frames of its loop"
+          value={length}
+          min={2}
+          max={frameCount - span.start}
+          onEnter={(frames) => setSpan(span.start, frames)}
+        />
+        rounds
+        <NumberEntry
+          label="Rounds in one of the reel"
+          value={rounds}
+          {...RECIPE_LIMITS.rounds}
+          onEnter={(next) => set({ ...own, rounds: next })}
+        />
+        {join.kind === 'crossfade' ? 'over' : ''}
+        {join.kind === 'crossfade' ? (
+          <NumberEntry
+            label="Frames of its crossfade"
+            value={join.frames}
+            {...RECIPE_LIMITS.crossfade}
+            onEnter={(frames) => set({ ...own, join: { kind: 'crossfade', frames } })}
+          />
+        ) : (
+          <span />
+        )}
+      </div>
+      <Select
+        size="xs"
+        aria-label="How its loop is joined"
+        allowDeselect={false}
+        value={join.kind}
+        onChange={(kind) => kind && setJoin(kind as JoinSettings['kind'])}
+        data={Object.entries(JOIN_LABELS).map(([value, label]) => ({ value, label }))}
+      />
+      <OwnFigures ripple={ripple} own={own} />
+    </>
+  );
+}
+
+function OwnFigures({ ripple, own }: { ripple: string; own: OwnRound }) {
+  const { seams } = useWorkspace();
+  const take = useTake();
+  const { loop } = usePieceLoop();
+  const score = useStore(seams, (state) => state.answer?.own.find(({ id }) => id === ripple)?.score);
+  if (!loop) return null;
+  const speed = ownSpeed(take.times, loop.reel.slice(0, loop.round), own);
+  const change = Math.round(Math.abs(speed - 1) * 100);
+  return (
+    <p className={classes.note} data-testid="own-seam">
+      {score === undefined ? 'its seam is being measured' : `its seam ${Math.round(score)}`}
+      {score !== undefined && Math.round(score) >= GOOD_SEAM && ', not noticed'}
+      {change > 0 && ` · ${change} % ${speed > 1 ? 'hurried' : 'slowed'}`}
+    </p>
+  );
+}

@@ -1,0 +1,65 @@
+import type { HoldingView } from '@muted-pond/core/api';
+import type { Similarity } from '@muted-pond/core/motion';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useMemo } from 'react';
+import { useStore } from 'zustand';
+import { requestHolding, stopHolding } from '../../api/holding.js';
+import { keys } from '../../api/queries.js';
+import { shownRecipe } from '../../store/piece-store.js';
+import { useTake } from '../../workspace/piece-take.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+
+/** How long the hand must rest before frames are measured, ms. */
+const REST_MS = 500;
+
+export interface Holding {
+  /** Of the settings as they were asked for last; null where neither steady nor even light is on. */
+  readonly view: HoldingView | null;
+  /** Where each frame lies against the plate; empty until it is known. */
+  readonly lies: ReadonlyMap<number, Similarity>;
+}
+
+const NOWHERE: ReadonlyMap<number, Similarity> = new Map();
+
+/** What is known of the piece's holding. */
+export function useHolding(): Holding {
+  const { pieceId, store } = useWorkspace();
+  const { steady, evenLight, plate } = useStore(store, (state) => shownRecipe(state).still);
+  const view = useQuery<HoldingView>({ queryKey: keys.holding(pieceId), enabled: false }).data ?? null;
+  const isOn = plate !== null && (steady || evenLight);
+  const places = isOn && steady ? view?.figures?.places : undefined;
+  const lies = useMemo(
+    () => (places ? new Map(places.map(({ frame, similarity }) => [frame, similarity])) : NOWHERE),
+    [places],
+  );
+  return { view: isOn ? view : null, lies };
+}
+
+/** Has the frames measured anew whenever what is held changes and the hand rests. */
+export function useHoldingKeeper(): void {
+  const { pieceId, store } = useWorkspace();
+  const { kind } = useTake();
+  const client = useQueryClient();
+  const still = useStore(store, (state) => shownRecipe(state).still);
+  const span = useStore(store, (state) => shownRecipe(state).span);
+  const loop = useStore(store, (state) => shownRecipe(state).loop);
+  const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
+  const isOn = kind !== 'stills' && still.plate !== null && (still.steady || still.evenLight);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that is measured
+  useEffect(() => {
+    if (!isOn) return;
+    const timer = setTimeout(() => {
+      const key = keys.holding(pieceId);
+      requestHolding(pieceId, shownRecipe(store.getState())).then(
+        (view) => client.setQueryData(key, view),
+        (error: Error) =>
+          client.setQueryData<HoldingView>(key, {
+            ...{ piece: pieceId, key: '', state: 'failed', done: 0, figures: null },
+            problem: error.message,
+          }),
+      );
+    }, REST_MS);
+    return () => clearTimeout(timer);
+  }, [isOn, still, span, loop, rate, pieceId, store, client]);
+  useEffect(() => () => void stopHolding(pieceId).catch(() => {}), [pieceId]);
+}

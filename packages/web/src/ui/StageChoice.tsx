@@ -1,0 +1,29 @@
+import { SegmentedControl } from '@mantine/core';
+import classes from './ui.module.css';
+
+interface StageChoiceProps<Value extends string> {
+  readonly label: string;
+  readonly value: Value;
+  readonly choices: readonly (readonly [value: Value, label: string])[];
+  readonly onChange: (value: Value) => void;
+}
+
+/** One of a few, on the dark of the stage. */
+export function StageChoice<Value extends string>({
+  label,
+  value,
+  choices,
+  onChange,
+}: StageChoiceProps<Value>) {
+  return (
+    <SegmentedControl
+      size="xs"
+      withItemsBorders={false}
+      className={classes.onStage}
+      aria-label={label}
+      value={value}
+      onChange={(next) => onChange(next as Value)}
+      data={choices.map(([one, name]) => ({ value: one, label: name }))}
+    />
+  );
+}
