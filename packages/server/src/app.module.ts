@@ -4,9 +4,11 @@ import { ServeStaticModule } from '@nestjs/serve-static';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { databaseOptions } from './database/index.js';
 import { DemoShelf } from './demo/index.js';
+import { FitModule } from './fit/index.js';
 import { FootageModule } from './footage/index.js';
 import { HoldingModule } from './holding/index.js';
 import { LayersModule } from './layers/index.js';
+import { LimitsModule } from './limits/index.js';
 import { PiecesModule } from './pieces/index.js';
 import { dataFolders, SETTINGS, type Settings } from './settings.js';
 import { StorageModule } from './storage/index.js';
@@ -42,6 +44,8 @@ export function appModule(settings: Settings): DynamicModule {
       FootageModule,
       TrialsModule,
       HoldingModule,
+      FitModule,
+      LimitsModule,
       PiecesModule,
       LayersModule,
     ],

@@ -34,15 +34,14 @@ export interface RenderFlags {
   readonly height: number | null;
   readonly fit: Fit | null;
   readonly weigh: Partial<WeighSettings>;
+  /** The most bytes of the result; settings are lowered until it fits. */
+  readonly limit: number | null;
 }
 
 /** One line for a person; the command then ends with 1. */
 export class RenderRefusal extends Error {
   override readonly name = 'RenderRefusal';
 }
-
-/** Flags of the contract whose part is not built yet. They are refused by name, never ignored. */
-const NOT_BUILT = ['limit'];
 
 /** Flags without a value. */
 const SWITCHES = new Set<string>(['reverse', 'steady', 'even-light']);
@@ -64,7 +63,7 @@ const BUILT = [
     'dither-strength',
   ],
   ...['speed', 'reverse', 'loop', 'loop-length', 'join', 'mask', 'plate', 'ripples', 'steady', 'even-light'],
-  ...['settle', 'squeeze', 'quality', 'recipe', 'out', 'report'],
+  ...['settle', 'squeeze', 'quality', 'limit', 'recipe', 'out', 'report'],
 ] as const;
 
 type Flag = (typeof BUILT)[number];
@@ -107,6 +106,7 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
     height,
     fit: choice('fit', values.fit, FIT_NAMES),
     weigh: readWeigh(values),
+    limit: number('limit', values.limit, { min: 100, max: 1e9 }, true),
   };
 }
 
@@ -116,7 +116,7 @@ type Switch = 'reverse' | 'steady' | 'even-light';
 
 function parse(args: readonly string[]): Values {
   const options = Object.fromEntries([
-    ...[...BUILT, ...NOT_BUILT].map((name) => [
+    ...BUILT.map((name) => [
       name,
       {
         type: SWITCHES.has(name) ? ('boolean' as const) : ('string' as const),
@@ -130,8 +130,6 @@ function parse(args: readonly string[]): Values {
   } catch (error) {
     throw new RenderRefusal(String((error as Error).message).split('\n')[0]);
   }
-  const refused = NOT_BUILT.find((name) => name in parsed.values);
-  if (refused) throw new RenderRefusal(`--${refused} is not built yet; leave it out.`);
   const values = { ...parsed.values } as Values;
   if (parsed.positionals.length > 0) values.source = [...(values.source ?? []), ...parsed.positionals];
   return values;

@@ -11,7 +11,7 @@ import {
 } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
-import { type MadeGif, type MakingFile, makeGif, sourceFile } from '../making/index.js';
+import { encodeTask, fitBelow, type MadeGif, type MakingFile, sourceFile } from '../making/index.js';
 import { MediaError, type MediaFacts, probeFile } from '../media/index.js';
 import { takeBestLoop } from './auto-loop.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
@@ -54,7 +54,7 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
     : { recipe: composed, loop: undefined };
   const { loop } = found;
   const held = await holdStill(flags, found.recipe, files);
-  const made = await makeHeld(held, files, flags.report !== null).finally(held.cleanUp);
+  const made = await makeHeld(held, files, flags).finally(held.cleanUp);
   await writeWhole(flags.out, made.bytes);
   if (flags.report) {
     const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = made.figures;
@@ -123,10 +123,12 @@ async function composeRecipe(flags: RenderFlags, files: readonly MakingFile[]): 
 async function makeHeld(
   { recipe, layers }: HeldRecipe,
   files: readonly MakingFile[],
-  measure: boolean,
+  { limit, report }: RenderFlags,
 ): Promise<MadeGif> {
   checkCrossfade(recipe, files);
-  return makeGif({ files, layers, recipe }, { measure });
+  const task = { files, layers, recipe };
+  const gif = await (limit === null ? encodeTask(task) : fitBelow(task, limit));
+  return gif.finish(report !== null);
 }
 
 /** The interface offers the longest crossfade; here it is said instead. */

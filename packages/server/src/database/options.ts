@@ -1,19 +1,21 @@
 import type { DataSourceOptions } from 'typeorm';
 import { Footage } from '../footage/footage.entity.js';
+import { DestinationLimit } from '../limits/limit.entity.js';
 import { Piece } from '../pieces/piece.entity.js';
 import { Trial } from '../trials/trial.entity.js';
 import { Begin1795568196791 } from './migrations/1795568196791-Begin.js';
 import { FactsOfEveryKind1795575600000 } from './migrations/1795575600000-FactsOfEveryKind.js';
+import { LimitsAndPins1795608000000 } from './migrations/1795608000000-LimitsAndPins.js';
 
 /** In the order in which they are run. Append only. */
-const MIGRATIONS = [Begin1795568196791, FactsOfEveryKind1795575600000];
+const MIGRATIONS = [Begin1795568196791, FactsOfEveryKind1795575600000, LimitsAndPins1795608000000];
 
 /** SQLite with write-ahead log and foreign keys; the tables are made by migrations only. */
 export function databaseOptions(file: string): DataSourceOptions {
   return {
     type: 'better-sqlite3',
     database: file,
-    entities: [Footage, Piece, Trial],
+    entities: [Footage, Piece, Trial, DestinationLimit],
     migrations: MIGRATIONS,
     migrationsRun: true,
     enableWAL: true,

@@ -1,4 +1,6 @@
+export { type FitTask, type FittedFile, fitBelow, fitFiles } from './fit-files.js';
 export {
+  encodeTask,
   type MadeGif,
   type MakingOptions,
   type MakingProgress,

@@ -1,6 +1,6 @@
 import type { TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
-import { createFrame, layOnMatte, type PixelFrame } from '@muted-pond/core/pixels';
+import { createFrame, layOnMatte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderProgress, renderGif } from '@muted-pond/core/render';
 import type { StripCrew } from '@muted-pond/core/settle';
@@ -43,14 +43,23 @@ const ENCODE_SHARE = 0.45;
 
 export interface MakingOptions {
   readonly onProgress?: (progress: MakingProgress) => void;
-  /** Compare the finished file with the reel; else its likeness is given as NaN. */
-  readonly measure?: boolean;
+}
+
+/** A file that is finished but for the figures that take a second look at it. */
+export interface UnmeasuredGif {
+  readonly bytes: Uint8Array;
+  /** @param likeness whether the file is read back and compared with the reel; else its likeness is given as NaN. */
+  finish(likeness: boolean): MadeGif;
 }
 
 /** Recipe and source to a finished file and its figures: the one way, for the server and the command line. */
 export async function makeGif(task: MakingTask, options: MakingOptions = {}): Promise<MadeGif> {
+  return (await encodeTask(task, options)).finish(true);
+}
+
+export async function encodeTask(task: MakingTask, options: MakingOptions = {}): Promise<UnmeasuredGif> {
   const { recipe, files, layers } = task;
-  const { onProgress = () => {}, measure = true } = options;
+  const { onProgress = () => {} } = options;
   const started = performance.now();
   const crew = callCrew();
   const take = takeOf(recipe, files.map(sourceFile));
@@ -64,34 +73,44 @@ export async function makeGif(task: MakingTask, options: MakingOptions = {}): Pr
     onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done });
   const gif = renderGif(working, plan.reel, recipe.weigh, recipe.plays, tell, crew);
   const encoded = performance.now();
-  onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
-
   const delays = plan.reel.map((pick) => pick.delayCs);
-  const likeness = measure ? measureSsim(composed.frames, gif.bytes, delays) : Number.NaN;
-
-  return {
-    bytes: gif.bytes,
-    figures: {
-      bytes: gif.bytes.length,
-      width: plan.size.width,
-      height: plan.size.height,
-      frames: plan.reel.length,
-      durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
-      colors: gif.palette.length,
-      likeness,
-      steady: composed.steady,
-      frameBytes: gif.frameBytes,
-      palette: gif.palette.map(
-        (colour) => `#${colour.map((level) => level.toString(16).padStart(2, '0')).join('')}`,
-      ),
-      ms: {
-        decode: Math.round(composed.decodeMs),
-        compose: Math.round(composed.composeMs),
-        encode: Math.round(encoded - encodeFrom),
-        total: Math.round(performance.now() - started),
+  const finish = (likeness: boolean): MadeGif => {
+    onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
+    const seeThrough = canBeSeenThrough(composed.frames);
+    return {
+      bytes: gif.bytes,
+      figures: {
+        bytes: gif.bytes.length,
+        width: plan.size.width,
+        height: plan.size.height,
+        frames: plan.reel.length,
+        durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
+        colors: gif.palette.length,
+        likeness: likeness ? measureSsim(composed.frames, gif.bytes, delays, seeThrough) : Number.NaN,
+        seeThrough,
+        steady: composed.steady,
+        frameBytes: gif.frameBytes,
+        palette: gif.palette.map(
+          (colour) => `#${colour.map((level) => level.toString(16).padStart(2, '0')).join('')}`,
+        ),
+        ms: {
+          decode: Math.round(composed.decodeMs),
+          compose: Math.round(composed.composeMs),
+          encode: Math.round(encoded - encodeFrom),
+          total: Math.round(performance.now() - started),
+        },
       },
-    },
+    };
   };
+  return { bytes: gif.bytes, finish };
+}
+
+function canBeSeenThrough(reel: readonly PixelFrame[]): boolean {
+  return reel.some((frame) => {
+    let all = -1;
+    for (const word of pixelWords(frame)) all &= word;
+    return all >>> 24 !== 255;
+  });
 }
 
 /** A copy for the engine to use up, where all its threads see it. */
@@ -102,12 +121,16 @@ function sharedCopy({ width, height, rgba }: PixelFrame, crew: StripCrew): Pixel
 }
 
 /** Reads the finished file back and compares what a viewer would show with the reel. */
-function measureSsim(reel: readonly PixelFrame[], bytes: Uint8Array, delays: readonly number[]): number {
+function measureSsim(
+  reel: readonly PixelFrame[],
+  bytes: Uint8Array,
+  delays: readonly number[],
+  seeThrough: boolean,
+): number {
   const meter = createLikenessMeter();
-  const canBeSeenThrough = reel.some(({ rgba }) => rgba.some((alpha, at) => at % 4 === 3 && alpha < 255));
   // What can be seen through is compared as it looks on a page of middling grey.
   const onPage = (frame: PixelFrame) =>
-    canBeSeenThrough ? layOnMatte(frame, frame, { x: 0, y: 0 }, '#808080') : frame;
+    seeThrough ? layOnMatte(frame, frame, { x: 0, y: 0 }, '#808080') : frame;
   let shown = 0;
   for (const picture of playGif(readGif(bytes), delays)) meter.add(onPage(reel[shown++]), onPage(picture));
   return meter.result().ssim;

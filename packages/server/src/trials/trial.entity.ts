@@ -45,4 +45,12 @@ export class Trial {
   /** ISO 8601. */
   @Column({ type: 'text' })
   createdAt!: string;
+
+  /** Never thrown away by itself. */
+  @Column({ type: 'boolean', default: false })
+  pinned!: boolean;
+
+  /** Given by hand. */
+  @Column({ type: 'text', nullable: true })
+  name!: string | null;
 }

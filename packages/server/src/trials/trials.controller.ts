@@ -1,5 +1,11 @@
 import { createReadStream } from 'node:fs';
-import { type OfRecipe, ofRecipeSchema, type TrialView } from '@muted-pond/core/api';
+import {
+  type OfRecipe,
+  ofRecipeSchema,
+  type TrialChange,
+  type TrialView,
+  trialChangeSchema,
+} from '@muted-pond/core/api';
 import {
   Body,
   Controller,
@@ -7,6 +13,7 @@ import {
   Get,
   Inject,
   Param,
+  Patch,
   Post,
   Query,
   Res,
@@ -44,6 +51,16 @@ export class TrialsController {
     @Body({ schema: ofRecipeSchema }) body: OfRecipe,
   ): Promise<TrialView> {
     return this.trials.request(piece, body.recipe);
+  }
+
+  @Patch('trials/:id')
+  @ApiOperation({ summary: 'Pin or name a trial' })
+  @ApiBody({ schema: openApiSchema(trialChangeSchema) })
+  change(
+    @Param('id') id: string,
+    @Body({ schema: trialChangeSchema }) change: TrialChange,
+  ): Promise<TrialView> {
+    return this.trials.change(id, change);
   }
 
   @Delete('trials/:id')

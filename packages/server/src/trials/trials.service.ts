@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import type { TrialView } from '@muted-pond/core/api';
+import type { TrialChange, TrialView } from '@muted-pond/core/api';
 import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION } from '@muted-pond/core/render';
 import {
@@ -21,7 +21,7 @@ import { PondEvents, runTold, WorkerPool } from '../work/index.js';
 import { Trial } from './trial.entity.js';
 
 const WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
-/** Trials listed for one piece; older ones go. */
+/** Trials kept for one piece beside the pinned ones; older ones go. */
 const MOST_TRIALS = 24;
 const UNFINISHED: Trial['state'][] = ['waiting', 'working'];
 
@@ -86,16 +86,8 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     const files = await this.pieces.filesOf(recipe);
     const layers = await this.pieces.layersOf(recipe);
     const row = await this.trials.save({
-      id: randomUUID(),
-      pieceId,
-      ordinal: same?.ordinal ?? (await this.nextOrdinal(pieceId)),
-      key,
-      state: 'waiting' as const,
-      recipe,
-      figures: null,
-      blob: null,
-      problem: null,
-      createdAt: new Date().toISOString(),
+      ...this.newRow(pieceId, recipe, same?.ordinal ?? (await this.nextOrdinal(pieceId))),
+      ...(same ? { pinned: same.pinned, name: same.name } : {}),
     });
     this.making.set(row.id, {
       piece: pieceId,
@@ -121,6 +113,31 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     );
   }
 
+  async change(id: string, change: TrialChange): Promise<TrialView> {
+    const row = await this.trials.findOneBy({ id });
+    if (!row) throw notFound('trial');
+    const changed = await this.trials.save({ ...row, ...change });
+    this.tell(changed);
+    return this.view(changed);
+  }
+
+  /** Keeps a finished file that was made elsewhere, or finds the one of the same recipe. */
+  async keep(pieceId: string, recipe: Recipe, { bytes, figures }: MadeGif): Promise<TrialView> {
+    const key = trialKey(recipe);
+    const same = await this.trials.findOneBy({ pieceId, key });
+    if (same?.state === 'done' && same.blob && (await this.blobs.has(same.blob))) return this.view(same);
+    if (same) await this.remove(same);
+    const row = await this.trials.save({
+      ...this.newRow(pieceId, recipe, same?.ordinal ?? (await this.nextOrdinal(pieceId))),
+      state: 'done' as const,
+      figures,
+      blob: await this.blobs.put(bytes),
+    });
+    this.tell(row);
+    await this.prune(pieceId);
+    return this.view(row);
+  }
+
   /** Stops it if it is being made, and forgets it. */
   async delete(id: string): Promise<void> {
     const row = await this.trials.findOneBy({ id });
@@ -142,6 +159,14 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       );
     }
     return { trial, path: this.blobs.pathOf(trial.blob) };
+  }
+
+  private newRow(pieceId: string, recipe: Recipe, ordinal: number) {
+    return {
+      ...{ id: randomUUID(), pieceId, ordinal, key: trialKey(recipe), state: 'waiting' as const, recipe },
+      ...{ figures: null, blob: null, problem: null, pinned: false, name: null },
+      createdAt: new Date().toISOString(),
+    };
   }
 
   private async make(row: Trial, task: object): Promise<void> {
@@ -198,7 +223,8 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
 
   private async prune(pieceId: string): Promise<void> {
     const rows = await this.trials.find({ where: { pieceId }, order: { ordinal: 'DESC' } });
-    for (const row of rows.slice(MOST_TRIALS)) await this.remove(row);
+    const loose = rows.filter((row) => !row.pinned);
+    for (const row of loose.slice(MOST_TRIALS)) await this.remove(row);
   }
 
   private async nextOrdinal(pieceId: string): Promise<number> {
@@ -212,6 +238,8 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       id: row.id,
       piece: row.pieceId,
       letter: letterOf(row.ordinal),
+      name: row.name,
+      pinned: row.pinned,
       state: making && row.state === 'waiting' && making.progress.done > 0 ? 'working' : row.state,
       recipe: upToDate(row.recipe),
       figures: row.figures,

@@ -16,7 +16,10 @@ const KEYS: readonly (readonly [keys: readonly string[], does: string])[] = [
   [['Del'], 'Loop, Reel: remove the chosen frames; Ctrl A chooses all, Alt ← → moves them'],
   [['M'], 'Still: the muted view, or plain'],
   [['X'], 'Still: stir or calm; − and = make the brush smaller or larger'],
-  [['Alt', '←', '→'], 'Still: move the picture while it is close; the wheel comes closer, Home shows all of it'],
+  [
+    ['Alt', '←', '→'],
+    'Still: move the picture while it is close; the wheel comes closer, Home shows all of it',
+  ],
   [['T'], 'make the file now (Weigh, Send)'],
   [['Ctrl', 'Z'], 'undo; with Shift redo'],
   [['Esc'], 'let go of a handle without moving it'],

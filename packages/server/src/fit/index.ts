@@ -1,0 +1,1 @@
+export { FitModule } from './fit.module.js';

@@ -1,0 +1,1 @@
+export { LimitsModule } from './limits.module.js';
