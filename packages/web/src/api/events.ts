@@ -1,4 +1,4 @@
-import type { FootageView, HoldingView, PondEvent, TrialView } from '@muted-pond/core/api';
+import type { FitView, FootageView, HoldingView, PondEvent, TrialView } from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
 import { keys } from './queries.js';
 
@@ -27,6 +27,9 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       break;
     case 'holding':
       client.setQueryData<HoldingView>(keys.holding(event.holding.piece), event.holding);
+      break;
+    case 'fit':
+      client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);
       break;
     case 'trial':
       placeTrial(client, event.trial);

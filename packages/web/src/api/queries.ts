@@ -4,6 +4,7 @@ import type {
   NewPiece,
   PieceSave,
   PieceView,
+  TrialChange,
   TrialView,
 } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
@@ -27,6 +28,8 @@ export const keys = {
   shownTrials: ['trials', 'shown'] as const,
   trials: (piece: string) => ['trials', piece] as const,
   holding: (piece: string) => ['holding', piece] as const,
+  fit: (piece: string) => ['fit', piece] as const,
+  limits: ['limits'] as const,
   allFootage: ['footage'] as const,
   footage: (id: string) => ['footage', id] as const,
   times: (id: string) => ['footage', id, 'times'] as const,
@@ -100,6 +103,8 @@ export const createPiece = (piece: NewPiece) => callApi<PieceView>('POST', 'piec
 export const savePiece = (id: string, save: PieceSave) => callApi<PieceView>('PUT', `pieces/${id}`, save);
 export const requestTrial = (piece: string, recipe: Recipe) =>
   callApi<TrialView>('POST', `pieces/${piece}/trials`, { recipe });
+export const changeTrial = (id: string, change: TrialChange) =>
+  callApi<TrialView>('PATCH', `trials/${id}`, change);
 export const deleteTrial = (id: string) => callApi<void>('DELETE', `trials/${id}`);
 
 /** All files of a piece as it is opened. */

@@ -68,6 +68,9 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
           onChange={(event) => setWords(event.currentTarget.value)}
           rightSection={<Kbd size="xs">/</Kbd>}
         />
+        <Link className={classes.headLink} to="/limits">
+          Limits
+        </Link>
         <Button color="deep.8" leftSection={<IconPlus size={16} />} component={Link} to="/footage">
           New piece
         </Button>

@@ -18,8 +18,9 @@ const KEYS: readonly (readonly [keys: readonly string[], does: string])[] = [
   [['X'], 'Still: stir or calm; − and = make the brush smaller or larger'],
   [
     ['Alt', '←', '→'],
-    'Still: move the picture while it is close; the wheel comes closer, Home shows all of it',
+    'Still, Weigh: move the picture while it is close; the wheel comes closer, Home shows all of it',
   ],
+  [['C'], 'Weigh: while it is held, what the file is compared with'],
   [['T'], 'make the file now (Weigh, Send)'],
   [['Ctrl', 'Z'], 'undo; with Shift redo'],
   [['Esc'], 'let go of a handle without moving it'],

@@ -3,6 +3,7 @@ import { fitRect, type Rect, type Size, turnedSize, turnRect, turnRectBack } fro
 import type { ReactNode } from 'react';
 import ReactCrop, { type PixelCrop } from 'react-image-crop';
 import { useStore } from 'zustand';
+import { useLimits } from '../../api/limits.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
@@ -21,7 +22,11 @@ export function CropOnPicture({ picture, shown }: CropOnPictureProps) {
   const { store } = useWorkspace();
   const { size } = useTake();
   const { crop, turn, mirror } = useStore(store, (state) => shownRecipe(state).framing);
-  const shape = shapeById(useCropShape((state) => state.shape));
+  const limits = useLimits();
+  const shape = shapeById(
+    useCropShape((state) => state.shape),
+    limits,
+  );
   const standing = turnedSize(size, turn);
   const scale = shown.width / standing.width;
 

@@ -3,6 +3,7 @@ import { type Rect, turnedSize } from '@muted-pond/core/pixels';
 import { framedSize } from '@muted-pond/core/recipe';
 import { IconRotate2, IconRotateClockwise2 } from '@tabler/icons-react';
 import { useStore } from 'zustand';
+import { useLimits } from '../../api/limits.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
@@ -11,7 +12,7 @@ import { useWorkspace } from '../../workspace/workspace-context.js';
 import {
   cropToShape,
   FREE,
-  LIMIT_SHAPES,
+  limitShapes,
   lyingShape,
   SHAPES,
   shapeById,
@@ -25,9 +26,10 @@ import classes from './cut.module.css';
 export function FrameSection() {
   const { store } = useWorkspace();
   const { size } = useTake();
+  const limits = useLimits();
   const framing = useStore(store, (state) => shownRecipe(state).framing);
   const { shape: shapeId, drawn, choose, remember } = useCropShape();
-  const shape = shapeById(shapeId);
+  const shape = shapeById(shapeId, limits);
   const { turn, mirror } = framing;
   const crop = framing.crop ?? { x: 0, y: 0, ...size };
   const setCrop = (rect: Rect | null) => {
@@ -37,7 +39,7 @@ export function FrameSection() {
 
   function chooseShape(id: string): void {
     choose(id);
-    const { size: wanted, limit } = shapeById(id);
+    const { size: wanted, limit } = shapeById(id, limits);
     if (!wanted) return;
     store.getState().change((recipe) => {
       const cropped = withCrop(recipe, cropToShape(size, recipe.framing, wanted, drawn), size);
@@ -73,7 +75,7 @@ export function FrameSection() {
         value={shape.limit ? shape.id : null}
         onChange={(id) => chooseShape(id ?? FREE.id)}
         clearable
-        data={LIMIT_SHAPES.map(({ id, name, size: numbers }) => ({
+        data={limitShapes(limits).map(({ id, name, size: numbers }) => ({
           value: id,
           label: `${name} · ${numbers?.width} × ${numbers?.height}`,
         }))}

@@ -1,8 +1,8 @@
 import { turnedSize } from '@muted-pond/core/pixels';
-import { newRecipe } from '@muted-pond/core/recipe';
+import { newRecipe, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../../../../core/src/testing/seeded.js';
-import { cropToShape, LIMIT_SHAPES, SHAPES, shapeById, shapedRect, turnBy, withCrop } from './crop-edits.js';
+import { cropToShape, limitShapes, SHAPES, shapeById, shapedRect, turnBy, withCrop } from './crop-edits.js';
 
 const picture = { width: 1280, height: 720 };
 const recipe = newRecipe('e'.repeat(64), { starts: [0, 1], duration: 2 });
@@ -29,7 +29,7 @@ describe('a crop of a shape', () => {
 
   it('keeps its shape to the pixel and stays inside (seed 19)', () => {
     const random = seeded(19);
-    for (const { size } of [...SHAPES, ...LIMIT_SHAPES]) {
+    for (const { size } of [...SHAPES, ...limitShapes(SHIPPED_LIMITS)]) {
       if (!size) continue;
       for (let round = 0; round < 40; round++) {
         const wanted = {
@@ -56,9 +56,9 @@ describe('a crop of a shape', () => {
   });
 
   it('knows its shapes and the limits’ numbers', () => {
-    expect(shapeById('chat-square').size).toEqual({ width: 320, height: 320 });
-    expect(shapeById('nowhere').id).toBe('free');
-    expect(LIMIT_SHAPES.every((shape) => shape.limit?.height !== null)).toBe(true);
+    expect(shapeById('chat-square', SHIPPED_LIMITS).size).toEqual({ width: 320, height: 320 });
+    expect(shapeById('nowhere', SHIPPED_LIMITS).id).toBe('free');
+    expect(limitShapes(SHIPPED_LIMITS).every((shape) => shape.limit?.height !== null)).toBe(true);
   });
 });
 

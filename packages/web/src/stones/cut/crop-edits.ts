@@ -6,7 +6,7 @@ import {
   type Turn,
   turnedSize,
 } from '@muted-pond/core/pixels';
-import { type Framing, type Limit, type Recipe, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
+import type { Framing, Limit, Recipe } from '@muted-pond/core/recipe';
 
 /** A shape that the crop keeps, as it stands on the stage; null leaves it free. */
 export interface CropShape {
@@ -31,14 +31,16 @@ export const SHAPES: readonly CropShape[] = [
 ];
 
 /** Limits that ask for both numbers. */
-export const LIMIT_SHAPES: readonly CropShape[] = SHIPPED_LIMITS.flatMap((limit) =>
-  limit.height === null
-    ? []
-    : [{ id: limit.id, name: limit.name, size: { width: limit.width, height: limit.height }, limit }],
-);
+export function limitShapes(limits: readonly Limit[]): CropShape[] {
+  return limits.flatMap((limit) =>
+    limit.height === null
+      ? []
+      : [{ id: limit.id, name: limit.name, size: { width: limit.width, height: limit.height }, limit }],
+  );
+}
 
-export function shapeById(id: string): CropShape {
-  return [...SHAPES, ...LIMIT_SHAPES].find((candidate) => candidate.id === id) ?? FREE;
+export function shapeById(id: string, limits: readonly Limit[]): CropShape {
+  return [...SHAPES, ...limitShapes(limits)].find((candidate) => candidate.id === id) ?? FREE;
 }
 
 /** The shape as the picture lies before it is turned. */

@@ -5,11 +5,11 @@ import {
   newStillPicture,
   RECIPE_LIMITS,
   type Recipe,
-  SHIPPED_LIMITS,
   type StillsSource,
 } from '@muted-pond/core/recipe';
 import { IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
+import { useLimits } from '../../api/limits.js';
 import { PICTURE_FILES } from '../../shelf/file-kinds.js';
 import { bringIn } from '../../shelf/uploads-store.js';
 import { BankHead, BankSection } from '../../ui/Bank.js';
@@ -29,6 +29,7 @@ import { editStills, setCanvas, setPictures } from './stills-edits.js';
 export function StillsBank({ source }: { source: StillsSource }) {
   const workspace = useWorkspace();
   const { store, files } = workspace;
+  const limits = useLimits();
   const known = useStore(files, (state) => state.files);
   const change = (edit: (recipe: Recipe) => Recipe) => store.getState().change(edit);
   const set = (part: Partial<StillsSource>) =>
@@ -132,7 +133,7 @@ export function StillsBank({ source }: { source: StillsSource }) {
               <Menu.Item onClick={() => change((recipe) => setCanvas(recipe, canvasFor(sizes)))}>
                 The largest picture
               </Menu.Item>
-              {SHIPPED_LIMITS.map(({ id, name, width, height }) => {
+              {limits.map(({ id, name, width, height }) => {
                 const shape = {
                   width,
                   height: height ?? Math.round((width * source.canvas.height) / source.canvas.width),

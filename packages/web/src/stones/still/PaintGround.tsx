@@ -1,8 +1,9 @@
 import { turnedSize } from '@muted-pond/core/pixels';
 import { useRef, useState } from 'react';
 import type { StageGround } from '../../stage/StageRoom.js';
+import { panBy } from '../../stage/zoom-view.js';
 import classes from './still.module.css';
-import { panBy, useStillView } from './still-view.js';
+import { useStillView } from './still-view.js';
 import type { Painting } from './use-painting.js';
 
 interface PaintGroundProps {

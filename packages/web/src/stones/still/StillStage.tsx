@@ -6,6 +6,11 @@ import { Pill } from '../../stage/Pill.js';
 import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
+import { useWheelZoom } from '../../stage/use-wheel-zoom.js';
+import { useZoomKeys } from '../../stage/use-zoom-keys.js';
+import { WipeLine } from '../../stage/WipeLine.js';
+import { ZoomLevel } from '../../stage/ZoomLevel.js';
+import { useZoomView, zoomTransform } from '../../stage/zoom-view.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { Key } from '../../ui/Key.js';
 import { StageChoice } from '../../ui/StageChoice.js';
@@ -16,17 +21,11 @@ import { BrushTools } from './BrushTools.js';
 import { OutlineGround } from './OutlineGround.js';
 import { PaintGround } from './PaintGround.js';
 import { PickGround } from './PickGround.js';
-import { SplitLine } from './SplitLine.js';
 import { StillCanvas } from './StillCanvas.js';
-import classes from './still.module.css';
-import { panBy, resizeBrush, setStillView, useStillView } from './still-view.js';
+import { resizeBrush, setStillView, useStillView } from './still-view.js';
 import { useHolding } from './use-holding.js';
 import { usePainting } from './use-painting.js';
 import { useStillPreview } from './use-preview.js';
-import { useWheelZoom } from './use-wheel-zoom.js';
-
-/** How far a key moves the picture, share of its side. */
-const PAN_STEP = 0.12;
 
 /** The reel playing behind its mask, and paint on it. */
 export function StillStage() {
@@ -36,7 +35,7 @@ export function StillStage() {
   const layers = useMovingLayers();
   const beside = useMemo(() => layers.map(({ reel }) => reel), [layers]);
   useReelPlaying(take, loop, 'all', beside);
-  const { look, ghost, way, zoom } = useStillView();
+  const { look, ghost, way } = useStillView();
   const playing = useStore(session, (state) => state.playing);
   useHotkeys([
     ['M', () => setStillView({ look: look === 'muted' ? 'plain' : 'muted' })],
@@ -44,12 +43,8 @@ export function StillStage() {
     ['X', () => setStillView({ way: way === 'stir' ? 'calm' : 'stir' })],
     ['minus', () => resizeBrush(1 / 1.2)],
     ['=', () => resizeBrush(1.2)],
-    ['Home', () => setStillView({ zoom: 1, panX: 0, panY: 0 })],
-    ['alt+ArrowLeft', () => panBy(PAN_STEP, 0)],
-    ['alt+ArrowRight', () => panBy(-PAN_STEP, 0)],
-    ['alt+ArrowUp', () => panBy(0, PAN_STEP)],
-    ['alt+ArrowDown', () => panBy(0, -PAN_STEP)],
   ]);
+  useZoomKeys();
   useEffect(() => {
     session.getState().walkOn('reel');
     // Paint goes on where it was left, or to the newest ripple; "Add" begins another.
@@ -66,7 +61,7 @@ export function StillStage() {
       problem={problem}
       picture={(ground) => loop && <PaintedPicture take={take} loop={loop} ground={ground} />}
     >
-      <div className={classes.looks}>
+      <div className={stage.looks}>
         <StageChoice
           label="How the held picture is looked at"
           value={look}
@@ -82,11 +77,7 @@ export function StillStage() {
           {ghost ? 'no ghost' : 'ghost'}
         </button>
         <Key>G</Key>
-        {zoom > 1 && (
-          <button type="button" onClick={() => setStillView({ zoom: 1, panX: 0, panY: 0 })}>
-            {Math.round(zoom * 100)} %
-          </button>
-        )}
+        <ZoomLevel />
       </div>
       <Pill side="left">
         <button type="button" onClick={() => session.getState().setPlaying(!playing)}>
@@ -114,19 +105,21 @@ function PaintedPicture({ take, loop, ground }: { take: PieceTake; loop: LoopRee
   const { way, shown, onProblem } = ground;
   const plate = useStore(store, (state) => shownRecipe(state).still.plate);
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
-  const { look, splitAt, ghost, asFilmed, active, tool, zoom, panX, panY } = useStillView();
+  const { look, splitAt, ghost, asFilmed, active, tool } = useStillView();
+  const view = useZoomView();
+  const { zoom } = view;
   const preview = useStillPreview(active);
   const { lies } = useHolding();
   const painting = usePainting(way);
   const box = useRef<HTMLDivElement>(null);
   useWheelZoom(box);
-  const transform = `translate(${panX * shown.width}px, ${panY * shown.height}px) scale(${zoom})`;
+  const transform = zoomTransform(view, shown);
   const shownPlate = useMemo(
     () => (asFilmed && plate ? ({ kind: 'frame', frame: plate.frame } as const) : plate),
     [asFilmed, plate],
   );
   return (
-    <div ref={box} className={`${stage.shown} ${classes.picture}`} style={{ ...shown, transform }}>
+    <div ref={box} className={`${stage.shown} ${stage.zoomed}`} style={{ ...shown, transform }}>
       <StillCanvas
         take={take}
         way={way}
@@ -144,7 +137,15 @@ function PaintedPicture({ take, loop, ground }: { take: PieceTake; loop: LoopRee
       {tool === 'brush' && <PaintGround shown={shown} way={way} zoom={zoom} painting={painting} />}
       {tool === 'outline' && <OutlineGround shown={shown} way={way} zoom={zoom} />}
       {tool === 'pick' && <PickGround way={way} />}
-      {look === 'split' && plate && <SplitLine zoom={zoom} />}
+      {look === 'split' && plate && (
+        <WipeLine
+          at={splitAt}
+          onMove={(at) => setStillView({ splitAt: at })}
+          left="As filmed"
+          right="held"
+          zoom={zoom}
+        />
+      )}
       {preview.problem && <p className={stage.problem}>{preview.problem}</p>}
     </div>
   );

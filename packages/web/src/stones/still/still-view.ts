@@ -21,10 +21,6 @@ interface StillView {
   readonly strength: number;
   /** The ripple that paint goes to; null makes a new one. */
   readonly active: string | null;
-  /** How close the picture is looked at, and where its middle lies, in shares of the shown size. */
-  readonly zoom: number;
-  readonly panX: number;
-  readonly panY: number;
 }
 
 /** How one looks and paints, in this window. */
@@ -39,13 +35,9 @@ export const useStillView = create<StillView>()(() => ({
   softness: 0.5,
   strength: 1,
   active: null,
-  zoom: 1,
-  panX: 0,
-  panY: 0,
 }));
 
 export const BRUSH_SIZES = { min: 4, max: 600 } as const;
-const MOST_ZOOM = 16;
 
 export function setStillView(part: Partial<StillView>): void {
   useStillView.setState(part);
@@ -55,23 +47,4 @@ export function resizeBrush(factor: number): void {
   useStillView.setState(({ size }) => ({
     size: Math.round(Math.max(BRUSH_SIZES.min, Math.min(BRUSH_SIZES.max, size * factor))),
   }));
-}
-
-/** Closer or wider so that the point under the pointer stays; @param x and y in shares of the room from its middle. */
-export function zoomAt(factor: number, x: number, y: number): void {
-  useStillView.setState(({ zoom, panX, panY }) => {
-    const next = Math.max(1, Math.min(MOST_ZOOM, zoom * factor));
-    const kept = next / zoom;
-    return { zoom: next, ...panWithin(x - (x - panX) * kept, y - (y - panY) * kept, next) };
-  });
-}
-
-export function panBy(x: number, y: number): void {
-  useStillView.setState(({ zoom, panX, panY }) => panWithin(panX + x, panY + y, zoom));
-}
-
-/** The picture does not leave its place further than its own half. */
-function panWithin(x: number, y: number, zoom: number): { panX: number; panY: number } {
-  const most = (zoom - 1) / 2;
-  return { panX: Math.max(-most, Math.min(most, x)), panY: Math.max(-most, Math.min(most, y)) };
 }

@@ -1,20 +1,27 @@
-import { ActionIcon } from '@mantine/core';
-import type { TrialView } from '@muted-pond/core/api';
-import { IconX } from '@tabler/icons-react';
+import { ActionIcon, TextInput } from '@mantine/core';
+import type { TrialChange, TrialView } from '@muted-pond/core/api';
+import { checkLimit, type Limit } from '@muted-pond/core/recipe';
+import { IconPin, IconPinFilled, IconX } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
-import { deleteTrial, keys } from '../../api/queries.js';
-import { formatBytes, formatRate } from '../../ui/format.js';
+import { placeTrial } from '../../api/events.js';
+import { changeTrial, deleteTrial, keys } from '../../api/queries.js';
+import { formatBytes, formatRate, formatSeconds } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { DITHER_LABELS } from './dither-labels.js';
 import { FrameWeights } from './FrameWeights.js';
+import { LikenessChart } from './LikenessChart.js';
+import { useChosenLimit } from './limit-choice.js';
+import { overrunWords } from './overrun-words.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
+import { setWeighView, useWeighView } from './weigh-view.js';
 
 /** Every trial with its figures; a click goes back to its settings. Beside it, what each frame weighs. */
 export function TrialLedger() {
   const { trials, current, shown } = useTrialsView();
+  const limit = useChosenLimit();
   const list = useRef<HTMLDivElement>(null);
   const count = trials.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new row is at the end, where it should be seen
@@ -39,30 +46,64 @@ export function TrialLedger() {
                 <th>settle · squeeze</th>
                 <th>weight</th>
                 <th>likeness</th>
+                <th>made in</th>
+                {limit && <th title={limit.name}>limit</th>}
+                <th>name</th>
                 <th />
               </tr>
             </thead>
             <tbody>
               {trials.map((trial) => (
-                <TrialRow key={trial.id} trial={trial} isCurrent={trial.id === current?.id} />
+                <TrialRow key={trial.id} trial={trial} limit={limit} isCurrent={trial.id === current?.id} />
               ))}
             </tbody>
           </table>
         </div>
       </div>
-      <div className={classes.chart}>
-        <p className={classes.lowerHead}>weight by frame</p>
-        {shown?.figures && <FrameWeights frameBytes={shown.figures.frameBytes} />}
-      </div>
+      <Charts trials={trials} shown={shown} />
     </section>
   );
 }
 
-function TrialRow({ trial, isCurrent }: { trial: TrialView; isCurrent: boolean }) {
+const CHARTS = { frames: 'weight by frame', likeness: 'weight and likeness' } as const;
+
+function Charts({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView | null }) {
+  const chart = useWeighView((view) => view.chart);
+  return (
+    <div className={classes.chart}>
+      <p className={`${classes.lowerHead} ${classes.chartTabs}`}>
+        {(Object.keys(CHARTS) as (keyof typeof CHARTS)[]).map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={chart === name}
+            onClick={() => setWeighView({ chart: name })}
+          >
+            {CHARTS[name]}
+          </button>
+        ))}
+      </p>
+      {chart === 'frames'
+        ? shown?.figures && <FrameWeights frameBytes={shown.figures.frameBytes} />
+        : shown && <LikenessChart trials={trials} shown={shown} />}
+    </div>
+  );
+}
+
+interface TrialRowProps {
+  readonly trial: TrialView;
+  readonly limit: Limit | null;
+  readonly isCurrent: boolean;
+}
+
+function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
   const { store, pieceId } = useWorkspace();
   const client = useQueryClient();
   const { weigh } = trial.recipe;
   const { figures } = trial;
+  const over = limit && figures ? checkLimit(limit, figures) : [];
+  const change = (part: TrialChange) =>
+    changeTrial(trial.id, part).then((changed) => placeTrial(client, changed), tellProblem);
   const goBack = () => store.getState().change(() => trial.recipe);
   const dither =
     weigh.dither === 'none'
@@ -72,7 +113,7 @@ function TrialRow({ trial, isCurrent }: { trial: TrialView; isCurrent: boolean }
     <tr
       className={isCurrent ? classes.currentRow : classes.rowLine}
       aria-current={isCurrent || undefined}
-      onClick={goBack}
+      onClick={(event) => !(event.target as Element).closest('button, input') && goBack()}
     >
       <td>
         <button
@@ -93,22 +134,60 @@ function TrialRow({ trial, isCurrent }: { trial: TrialView; isCurrent: boolean }
       </td>
       <td className={classes.weightCell}>{figures ? formatBytes(figures.bytes) : stateWord(trial)}</td>
       <td>{figures ? figures.likeness.toFixed(3) : ''}</td>
-      <td>
-        <ActionIcon
-          size="sm"
-          variant="subtle"
-          color="deep"
-          aria-label={`Delete trial ${trial.letter}`}
-          style={isCurrent && trial.state === 'done' ? { visibility: 'hidden' } : undefined}
-          onClick={(event) => {
-            event.stopPropagation();
-            deleteTrial(trial.id)
-              .then(() => client.invalidateQueries({ queryKey: keys.trials(pieceId) }))
-              .catch(tellProblem);
-          }}
+      <td>{figures ? formatSeconds(figures.ms.total / 1000) : ''}</td>
+      {limit && (
+        <td
+          className={over.length === 0 ? classes.fits : classes.isOver}
+          title={over.map(overrunWords).join(', ')}
         >
-          <IconX size={14} />
-        </ActionIcon>
+          {figures && (over.length === 0 ? 'fits' : 'over')}
+        </td>
+      )}
+      <td>
+        <TextInput
+          key={trial.name}
+          variant="unstyled"
+          size="xs"
+          className={classes.nameField}
+          placeholder="no name"
+          aria-label={`Name of trial ${trial.letter}`}
+          maxLength={40}
+          defaultValue={trial.name ?? ''}
+          onBlur={(event) => {
+            const typed = event.currentTarget.value.trim() || null;
+            if (typed !== trial.name) change({ name: typed });
+          }}
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        />
+      </td>
+      <td>
+        <div className={classes.rowTools}>
+          <ActionIcon
+            size="sm"
+            variant="subtle"
+            color={trial.pinned ? 'koi' : 'deep'}
+            aria-label={trial.pinned ? `Unpin trial ${trial.letter}` : `Pin trial ${trial.letter}`}
+            aria-pressed={trial.pinned}
+            title={trial.pinned ? 'Kept for good' : 'Keep it for good'}
+            onClick={() => change({ pinned: !trial.pinned })}
+          >
+            {trial.pinned ? <IconPinFilled size={14} /> : <IconPin size={14} />}
+          </ActionIcon>
+          <ActionIcon
+            size="sm"
+            variant="subtle"
+            color="deep"
+            aria-label={`Delete trial ${trial.letter}`}
+            style={isCurrent && trial.state === 'done' ? { visibility: 'hidden' } : undefined}
+            onClick={() => {
+              deleteTrial(trial.id)
+                .then(() => client.invalidateQueries({ queryKey: keys.trials(pieceId) }))
+                .catch(tellProblem);
+            }}
+          >
+            <IconX size={14} />
+          </ActionIcon>
+        </div>
       </td>
     </tr>
   );

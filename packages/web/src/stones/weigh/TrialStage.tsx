@@ -1,48 +1,61 @@
-import { SegmentedControl } from '@mantine/core';
+import { Select } from '@mantine/core';
+import type { TrialView } from '@muted-pond/core/api';
 import { framedSize } from '@muted-pond/core/recipe';
-import { useState } from 'react';
+import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
 import { Pill } from '../../stage/Pill.js';
+import { StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
+import { useReelPlaying } from '../../stage/use-reel-playing.js';
+import { useZoomKeys } from '../../stage/use-zoom-keys.js';
+import { ZoomLevel } from '../../stage/ZoomLevel.js';
+import { useZoomView } from '../../stage/zoom-view.js';
 import { formatRate } from '../../ui/format.js';
+import { Key } from '../../ui/Key.js';
+import { StageChoice } from '../../ui/StageChoice.js';
+import { useMovingLayers, usePieceLoop } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
+import { PlayControls } from '../shared.js';
+import { ComparedPictures, useHeldKey } from './ComparedPictures.js';
 import { Making } from './Making.js';
 import { useTrialMaker, useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
+import { setWeighView, useWeighView } from './weigh-view.js';
 
-/** The finished file itself, playing; and how far the next one is. */
+/** The finished file itself, playing, or beside what it is compared with; and how far the next one is. */
 export function TrialStage() {
-  const { pieceId, store } = useWorkspace();
-  const { size } = useTake();
-  const framed = framedSize(
-    size,
-    useStore(store, (state) => state.recipe.framing),
-  );
-  const { current, shown } = useTrialsView();
+  const { pieceId, session } = useWorkspace();
+  const { current, shown, trials } = useTrialsView();
   const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
-  const [view, setView] = useState<'fit' | 'real'>('fit');
+  const { compare, against, other } = useWeighView();
+  const { loop } = usePieceLoop();
+  const zoomed = useZoomView((view) => view.zoom > 1);
+  useHeldKey();
+  useZoomKeys();
   const making = current?.progress ? current : null;
   const problem = maker.problem ?? current?.problem ?? null;
-
+  const besides = trials.find((trial) => trial.id === against && trial.state === 'done') ?? null;
+  // The browser plays the file by itself; to stand beside something, or close, it is shown picture by picture.
+  const isCompared = shown?.figures != null && loop !== null && (compare !== 'alone' || other || zoomed);
+  useEffect(() => {
+    session.getState().walkOn('reel');
+    return () => session.getState().walkOn('take');
+  }, [session]);
   return (
-    <div className={stage.stage} data-testid="stage">
-      {shown?.figures ? (
-        <img
-          className={view === 'fit' ? classes.fitted : classes.real}
-          style={{ aspectRatio: `${shown.figures.width} / ${shown.figures.height}` }}
-          src={trialFileUrl(shown.id)}
-          width={shown.figures.width}
-          height={shown.figures.height}
-          alt={`The file of trial ${shown.letter}, playing`}
-          data-trial={shown.letter}
-        />
-      ) : (
-        <div className={classes.waiting} style={{ aspectRatio: `${framed.width} / ${framed.height}` }}>
-          The first file is being made.
-        </div>
-      )}
+    <StageRoom
+      view="framed"
+      picture={(ground) => {
+        if (!shown?.figures) return <FirstFile />;
+        return isCompared && loop ? (
+          <ComparedPictures ground={ground} loop={loop} shown={shown} against={besides} />
+        ) : (
+          <PlayingFile trial={shown} />
+        );
+      }}
+    >
+      {isCompared && <ReelClock />}
       {problem && (
         <p className={stage.problem} role="alert">
           {problem}{' '}
@@ -51,21 +64,16 @@ export function TrialStage() {
           </button>
         </p>
       )}
-      <SegmentedControl
-        className={classes.view}
-        size="xs"
-        value={view}
-        onChange={(value) => setView(value as 'fit' | 'real')}
-        data={[
-          { value: 'fit', label: 'Fill the stage' },
-          { value: 'real', label: 'Real pixels' },
-        ]}
-      />
+      <LookTools trials={trials} shown={shown} />
       {shown?.figures && (
         <Pill side="left">
-          <strong>
-            {shown === current ? 'the real file, playing' : `trial ${shown.letter}, until the next is made`}
-          </strong>
+          {isCompared ? (
+            <PlayControls what="both" />
+          ) : (
+            <strong>
+              {shown === current ? 'the real file, playing' : `trial ${shown.letter}, until the next is made`}
+            </strong>
+          )}
           {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps · {shown.figures.width} ×{' '}
           {shown.figures.height} · {shown.figures.colors} colours
         </Pill>
@@ -75,6 +83,95 @@ export function TrialStage() {
           <Making trial={making} onCancel={() => maker.cancel(making.id)} />
         </Pill>
       )}
+    </StageRoom>
+  );
+}
+
+/** Plays the reel's places while files are shown picture by picture. */
+function ReelClock() {
+  const take = useTake();
+  const { loop } = usePieceLoop();
+  const layers = useMovingLayers();
+  const beside = useMemo(() => layers.map(({ reel }) => reel), [layers]);
+  useReelPlaying(take, loop, 'all', beside);
+  return null;
+}
+
+function FirstFile() {
+  const { store } = useWorkspace();
+  const { size } = useTake();
+  const framed = framedSize(
+    size,
+    useStore(store, (state) => state.recipe.framing),
+  );
+  return (
+    <div className={classes.waiting} style={{ aspectRatio: `${framed.width} / ${framed.height}` }}>
+      The first file is being made.
+    </div>
+  );
+}
+
+function PlayingFile({ trial }: { trial: TrialView }) {
+  const view = useWeighView((state) => state.view);
+  if (!trial.figures) return null;
+  const { width, height } = trial.figures;
+  return (
+    <img
+      className={view === 'fit' ? classes.fitted : classes.real}
+      style={{ aspectRatio: `${width} / ${height}` }}
+      src={trialFileUrl(trial.id)}
+      width={width}
+      height={height}
+      alt={`The file of trial ${trial.letter}, playing`}
+      data-trial={trial.letter}
+    />
+  );
+}
+
+function LookTools({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView | null }) {
+  const { view, compare, against } = useWeighView();
+  const others = trials.filter((trial) => trial.state === 'done' && trial.id !== shown?.id);
+  return (
+    <div className={stage.looks}>
+      <StageChoice
+        label="What is shown"
+        value={compare}
+        onChange={(value) => setWeighView({ compare: value })}
+        choices={[
+          ['alone', 'The file'],
+          ['wipe', 'Wipe'],
+          ['pair', 'Side by side'],
+        ]}
+      />
+      {compare === 'alone' ? (
+        <StageChoice
+          label="How large it is shown"
+          value={view}
+          onChange={(value) => setWeighView({ view: value })}
+          choices={[
+            ['fit', 'Fill the stage'],
+            ['real', 'Real pixels'],
+          ]}
+        />
+      ) : (
+        <Select
+          size="xs"
+          w={130}
+          aria-label="Compared with"
+          allowDeselect={false}
+          value={others.some((trial) => trial.id === against) ? against : 'source'}
+          onChange={(value) => value && setWeighView({ against: value })}
+          data={[
+            { value: 'source', label: 'the source' },
+            ...others.map((trial) => ({
+              value: trial.id,
+              label: `trial ${trial.letter}${trial.name ? ` · ${trial.name}` : ''}`,
+            })),
+          ]}
+        />
+      )}
+      hold <Key>C</Key>
+      <ZoomLevel />
     </div>
   );
 }

@@ -15,6 +15,7 @@ import { SliderRow } from '../../ui/SliderRow.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { DITHER_LABELS } from './dither-labels.js';
+import { LimitSection } from './LimitSection.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
@@ -48,6 +49,7 @@ export function WeighBank() {
         about="As light as it must be. Every figure is measured on the finished file."
       />
       <Weight figures={shown?.figures ?? null} isCurrent={shown === current} />
+      <LimitSection figures={shown?.figures ?? null} />
       <BankSection title="Picture">
         <SliderRow
           label="Width"

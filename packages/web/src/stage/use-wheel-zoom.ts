@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import { panBy, zoomAt } from './still-view.js';
+import { panBy, zoomAt } from './zoom-view.js';
 
 /** The wheel comes closer around the pointer; with Shift, or sideways, it moves the picture. */
 export function useWheelZoom(box: React.RefObject<HTMLDivElement | null>): void {

@@ -1,0 +1,215 @@
+import { ActionIcon, Button, Checkbox, NumberInput, TextInput } from '@mantine/core';
+import type { LimitValues } from '@muted-pond/core/api';
+import { type Limit, RECIPE_LIMITS } from '@muted-pond/core/recipe';
+import { IconArrowLeft, IconPlus, IconTrash } from '@tabler/icons-react';
+import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
+import { useLimitChanges, useLimits } from '../api/limits.js';
+import { Mark } from '../ui/Mark.js';
+import { tellProblem, tellWithUndo } from '../ui/notify.js';
+import classes from './limits.module.css';
+
+const FRESH: LimitValues = {
+  ...{ name: 'New destination', width: 480, height: null, bytes: 500_000 },
+  ...{ seconds: null, frameRate: null, alpha: false },
+};
+
+/** What destinations accept, each a line that can be changed. */
+export function LimitsPage() {
+  const limits = useLimits();
+  const { create, put, remove } = useLimitChanges();
+  return (
+    <>
+      <header className={classes.head}>
+        <Link to="/" className={classes.brand}>
+          <Mark /> Muted Pond
+        </Link>
+        <Button variant="default" component={Link} to="/" leftSection={<IconArrowLeft size={16} />}>
+          The shelf
+        </Button>
+      </header>
+      <main className={classes.page}>
+        <h1 className={classes.title}>Limits</h1>
+        <p className={classes.about}>
+          What the places that loops go to accept. Every file is checked against them, and Fit makes files
+          that keep them. An empty field accepts anything.
+        </p>
+        <table className={classes.table}>
+          <thead>
+            <tr>
+              <th>destination</th>
+              <th>weight</th>
+              <th>width</th>
+              <th>height</th>
+              <th>length</th>
+              <th>frame rate</th>
+              <th>may be seen through</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {limits.map((limit) => (
+              <LimitRow
+                key={limit.id}
+                limit={limit}
+                onChange={(next) => put.mutate(next, { onError: tellProblem })}
+                onDelete={() => {
+                  remove.mutate(limit.id, { onError: tellProblem });
+                  tellWithUndo(`“${limit.name}” is no longer a limit`, () =>
+                    put.mutate(limit, { onError: tellProblem }),
+                  );
+                }}
+              />
+            ))}
+          </tbody>
+        </table>
+        <Button
+          color="deep"
+          leftSection={<IconPlus size={16} />}
+          onClick={() => create.mutate(FRESH, { onError: tellProblem })}
+        >
+          Add a destination
+        </Button>
+      </main>
+    </>
+  );
+}
+
+interface LimitRowProps {
+  readonly limit: Limit;
+  readonly onChange: (limit: Limit) => void;
+  readonly onDelete: () => void;
+}
+
+function LimitRow({ limit, onChange, onDelete }: LimitRowProps) {
+  const { name, width, height, bytes, seconds, frameRate, alpha } = limit;
+  const set = (part: Partial<Limit>) => onChange({ ...limit, ...part });
+  const side = { min: RECIPE_LIMITS.width.min, max: RECIPE_LIMITS.side.max };
+  return (
+    <tr>
+      <td>
+        <NameField name={name} onEnter={(next) => set({ name: next })} />
+      </td>
+      <td>
+        <Field
+          label={`Weight that ${name} accepts, KB`}
+          value={bytes / 1000}
+          unit=" KB"
+          min={1}
+          max={1e6}
+          onEnter={(kilobytes) => kilobytes !== null && set({ bytes: Math.round(kilobytes * 1000) })}
+        />
+      </td>
+      <td>
+        <Field
+          label={`Width that ${name} accepts, px`}
+          value={width}
+          unit=" px"
+          {...side}
+          onEnter={(next) => next !== null && set({ width: next })}
+        />
+      </td>
+      <td>
+        <Field
+          label={`Height that ${name} accepts, px`}
+          value={height}
+          unit=" px"
+          {...side}
+          onEnter={(next) => set({ height: next })}
+        />
+      </td>
+      <td>
+        <Field
+          label={`Length that ${name} accepts, seconds`}
+          value={seconds}
+          unit=" s"
+          min={0.1}
+          max={3600}
+          decimals={1}
+          onEnter={(next) => set({ seconds: next })}
+        />
+      </td>
+      <td>
+        <Field
+          label={`Frame rate that ${name} accepts`}
+          value={frameRate}
+          unit=" fps"
+          {...RECIPE_LIMITS.frameRate}
+          onEnter={(next) => set({ frameRate: next })}
+        />
+      </td>
+      <td className={classes.middle}>
+        <Checkbox
+          color="lily"
+          aria-label={`${name} accepts files that can be seen through`}
+          checked={alpha}
+          onChange={(event) => set({ alpha: event.currentTarget.checked })}
+        />
+      </td>
+      <td>
+        <ActionIcon variant="subtle" color="deep" aria-label={`Delete ${name}`} onClick={onDelete}>
+          <IconTrash size={17} />
+        </ActionIcon>
+      </td>
+    </tr>
+  );
+}
+
+function NameField({ name, onEnter }: { name: string; onEnter: (name: string) => void }) {
+  return (
+    <TextInput
+      key={name}
+      variant="unstyled"
+      aria-label={`Name of ${name}`}
+      className={classes.name}
+      maxLength={60}
+      defaultValue={name}
+      onBlur={(event) => {
+        const typed = event.currentTarget.value.trim();
+        if (typed && typed !== name) onEnter(typed);
+        else event.currentTarget.value = name;
+      }}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+    />
+  );
+}
+
+interface FieldProps {
+  readonly label: string;
+  /** Null: anything. */
+  readonly value: number | null;
+  readonly unit: string;
+  readonly min: number;
+  readonly max: number;
+  readonly decimals?: number;
+  readonly onEnter: (value: number | null) => void;
+}
+
+/** A number that may be left open; it counts when it is left. */
+function Field({ label, value, unit, min, max, decimals = 0, onEnter }: FieldProps) {
+  const [typed, setTyped] = useState<number | string>(value ?? '');
+  useEffect(() => setTyped(value ?? ''), [value]);
+  return (
+    <NumberInput
+      aria-label={label}
+      className={classes.field}
+      size="xs"
+      hideControls
+      placeholder="any"
+      suffix={unit}
+      decimalScale={decimals}
+      value={typed}
+      onChange={setTyped}
+      onBlur={() => {
+        const next = typed === '' ? null : Math.max(min, Math.min(max, Number(typed)));
+        if (next !== value) onEnter(next);
+        // What cannot be left open shows again what holds.
+        setTyped(value ?? '');
+      }}
+      onKeyDown={(event) => {
+        if (event.key === 'Enter') event.currentTarget.blur();
+        if (event.key === 'Escape') setTyped(value ?? '');
+      }}
+    />
+  );
+}

@@ -1,0 +1,112 @@
+import type { TrialView } from '@muted-pond/core/api';
+import type { LoopReel } from '@muted-pond/core/loop';
+import { useEffect, useRef } from 'react';
+import { useStore } from 'zustand';
+import { fillRoom } from '../../stage/fill-room.js';
+import type { StageGround } from '../../stage/StageRoom.js';
+import stage from '../../stage/stage.module.css';
+import { useWheelZoom } from '../../stage/use-wheel-zoom.js';
+import { WipeLine } from '../../stage/WipeLine.js';
+import { useZoomView, zoomTransform } from '../../stage/zoom-view.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { HeldPicture } from '../still/HeldPicture.js';
+import { TrialCanvas } from './TrialCanvas.js';
+import classes from './weigh.module.css';
+import { setWeighView, useWeighView } from './weigh-view.js';
+
+/** Room between two pictures, px. */
+const GAP = 14;
+
+interface ComparedProps {
+  readonly ground: StageGround;
+  readonly loop: LoopReel;
+  readonly shown: TrialView;
+  /** Another trial; null: what the files are made from. */
+  readonly against: TrialView | null;
+}
+
+/** The shown file and what it is compared with, at the same moment: under a wipe, side by side, or the other one alone. */
+export function ComparedPictures({ ground, loop, shown, against }: ComparedProps) {
+  const { session } = useWorkspace();
+  const { compare, wipeAt, other } = useWeighView();
+  const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
+  const atCs = loop.reel.slice(0, place).reduce((sum, pick) => sum + pick.delayCs, 0);
+  const view = useZoomView();
+  const box = useRef<HTMLDivElement>(null);
+  useWheelZoom(box);
+  const { room, onProblem } = ground;
+  const { width, height } = shown.figures ?? ground.shown;
+  const half = { width: (room.width - GAP) / 2, height: room.height };
+  const size = fillRoom({ width, height }, compare === 'pair' && !other ? half : room);
+  const transform = zoomTransform(view, size);
+  const left = against ? (
+    <TrialCanvas trial={against} atCs={atCs} onProblem={onProblem} />
+  ) : (
+    <HeldPicture way={ground.way} loop={loop} place={place} onProblem={onProblem} />
+  );
+  const right = <TrialCanvas trial={shown} atCs={atCs} onProblem={onProblem} />;
+  const leftName = against ? `trial ${against.letter}` : 'source';
+  const rightName = `trial ${shown.letter}`;
+  if (other || compare === 'alone') {
+    return (
+      <div ref={box} className={`${stage.shown} ${stage.zoomed}`} style={{ ...size, transform }}>
+        {other ? left : right}
+      </div>
+    );
+  }
+  if (compare === 'pair') {
+    return (
+      <div ref={box} className={classes.pair}>
+        {[
+          { name: leftName, picture: left },
+          { name: rightName, picture: right },
+        ].map(({ name, picture }) => (
+          <figure key={name} className={classes.paired} style={size}>
+            <div className={stage.zoomed} style={{ ...size, transform }}>
+              {picture}
+            </div>
+            <figcaption>{name}</figcaption>
+          </figure>
+        ))}
+      </div>
+    );
+  }
+  return (
+    <div ref={box} className={`${stage.shown} ${stage.zoomed}`} style={{ ...size, transform }}>
+      {left}
+      <div className={classes.over} style={{ clipPath: `inset(0 0 0 ${wipeAt * 100}%)` }}>
+        {right}
+      </div>
+      <WipeLine
+        at={wipeAt}
+        onMove={(at) => setWeighView({ wipeAt: at })}
+        left={leftName}
+        right={rightName}
+        zoom={view.zoom}
+      />
+    </div>
+  );
+}
+
+/** While C is held, the other picture is shown. */
+export function useHeldKey(): void {
+  useEffect(() => {
+    const isIt = (event: KeyboardEvent) =>
+      event.key.toLowerCase() === 'c' &&
+      !event.ctrlKey &&
+      !event.metaKey &&
+      !(event.target instanceof Element && event.target.closest('input, textarea'));
+    const down = (event: KeyboardEvent) => isIt(event) && setWeighView({ other: true });
+    const up = (event: KeyboardEvent) => isIt(event) && setWeighView({ other: false });
+    const letGo = () => setWeighView({ other: false });
+    window.addEventListener('keydown', down);
+    window.addEventListener('keyup', up);
+    window.addEventListener('blur', letGo);
+    return () => {
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('keyup', up);
+      window.removeEventListener('blur', letGo);
+      letGo();
+    };
+  }, []);
+}

@@ -1,0 +1,67 @@
+import type { TrialView } from '@muted-pond/core/api';
+import { Chart, LinearScale, PointElement, ScatterController, Tooltip } from 'chart.js';
+import { Scatter } from 'react-chartjs-2';
+import { formatBytes } from '../../ui/format.js';
+
+Chart.register(ScatterController, PointElement, LinearScale, Tooltip);
+
+const LILY = '#1f8a70';
+const DEEP = '#16302e';
+
+/** Every finished trial: what it weighs, and how like the source it is. The one that is shown is larger. */
+export function LikenessChart({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView }) {
+  const points = trials.flatMap(({ id, letter, figures }) =>
+    figures && Number.isFinite(figures.likeness)
+      ? [{ id, letter, x: figures.bytes, y: figures.likeness }]
+      : [],
+  );
+  const isShown = (index: number) => points[index]?.id === shown.id;
+  return (
+    <div style={{ position: 'relative', height: 118 }}>
+      <Scatter
+        aria-label={`Weight and likeness of ${points.length} trials`}
+        data={{
+          datasets: [
+            {
+              data: points,
+              pointBackgroundColor: points.map((_, i) => (isShown(i) ? DEEP : LILY)),
+              pointBorderColor: '#ffffff',
+              pointRadius: points.map((_, i) => (isShown(i) ? 6 : 4)),
+            },
+          ],
+        }}
+        options={{
+          animation: false,
+          maintainAspectRatio: false,
+          plugins: {
+            tooltip: {
+              displayColors: false,
+              callbacks: {
+                label: ({ dataIndex }) => {
+                  const { letter, x, y } = points[dataIndex];
+                  return `${letter}: ${formatBytes(x)}, likeness ${y.toFixed(3)}`;
+                },
+              },
+            },
+          },
+          scales: {
+            x: {
+              border: { display: false },
+              grid: { color: '#cfd9ce' },
+              ticks: {
+                maxTicksLimit: 5,
+                color: '#5b716c',
+                callback: (value) => formatBytes(Math.round(Number(value))),
+              },
+            },
+            y: {
+              border: { display: false },
+              grid: { color: '#cfd9ce' },
+              ticks: { maxTicksLimit: 4, color: '#5b716c', callback: (value) => Number(value).toFixed(3) },
+            },
+          },
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,54 @@
+import { Anchor, Select } from '@mantine/core';
+import type { TrialFigures } from '@muted-pond/core/api';
+import { Link } from 'react-router';
+import { useLimits } from '../../api/limits.js';
+import { formatBytes } from '../../ui/format.js';
+import { useWorkspace } from '../../workspace/workspace-context.js';
+import { FitOffers } from './FitOffers.js';
+import { chooseLimit, useChosenLimit } from './limit-choice.js';
+import { verdictOf } from './overrun-words.js';
+import classes from './weigh.module.css';
+
+/** The bar goes on past the limit, so that it is seen how far over a file is. */
+const BAR_ENDS_AT = 1.18;
+
+/** What the file is held against, how far under or over it is, and files that fit. */
+export function LimitSection({ figures }: { figures: TrialFigures | null }) {
+  const { pieceId } = useWorkspace();
+  const limits = useLimits();
+  const limit = useChosenLimit();
+  const verdict = verdictOf(limit, figures);
+  return (
+    <section aria-label="Limit">
+      {limit && figures && verdict && (
+        <>
+          <p className={classes.verdict} data-fits={verdict.fits} data-testid="verdict">
+            {verdict.words}
+          </p>
+          <div className={classes.bar} data-fits={figures.bytes <= limit.bytes}>
+            <div style={{ width: `${Math.min(1, figures.bytes / limit.bytes / BAR_ENDS_AT) * 100}%` }} />
+            <span style={{ left: `${100 / BAR_ENDS_AT}%` }} />
+          </div>
+        </>
+      )}
+      <div className={classes.limitChoice}>
+        <Select
+          size="xs"
+          aria-label="Limit"
+          placeholder="No limit"
+          clearable
+          value={limit?.id ?? null}
+          onChange={(id) => chooseLimit(pieceId, id)}
+          data={limits.map(({ id, name, bytes, width, height }) => ({
+            value: id,
+            label: `${name}, ${formatBytes(bytes)} · ${height === null ? `${width} px` : `${width} × ${height}`}`,
+          }))}
+        />
+        <Anchor component={Link} to="/limits" size="sm">
+          Edit
+        </Anchor>
+      </div>
+      {limit && <FitOffers limit={limit} />}
+    </section>
+  );
+}

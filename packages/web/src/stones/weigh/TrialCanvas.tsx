@@ -1,0 +1,52 @@
+import type { TrialView } from '@muted-pond/core/api';
+import { useQuery } from '@tanstack/react-query';
+import { useEffect, useMemo, useRef } from 'react';
+import { trialFileUrl } from '../../api/queries.js';
+import stage from '../../stage/stage.module.css';
+import { TrialFrames } from './trial-frames.js';
+import classes from './weigh.module.css';
+
+interface TrialCanvasProps {
+  readonly trial: TrialView;
+  /** The moment that is shown, centiseconds from the loop's start. */
+  readonly atCs: number;
+  readonly onProblem: (sentence: string | null) => void;
+}
+
+/** A finished file at a moment of it, decoded here picture by picture. */
+export function TrialCanvas({ trial, atCs, onProblem }: TrialCanvasProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const file = useQuery({
+    queryKey: ['trial-file', trial.id],
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 60_000,
+    queryFn: async () => {
+      const response = await fetch(trialFileUrl(trial.id));
+      if (!response.ok) throw new Error(`The file of trial ${trial.letter} is gone. Make it again.`);
+      return new Uint8Array(await response.arrayBuffer());
+    },
+  });
+  const frames = useMemo(() => (file.data ? new TrialFrames(file.data) : null), [file.data]);
+  useEffect(() => onProblem(file.error?.message ?? null), [file.error, onProblem]);
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || !frames) return;
+    const { width, height, rgba } = frames.at(atCs);
+    if (context.canvas.width !== width || context.canvas.height !== height) {
+      context.canvas.width = width;
+      context.canvas.height = height;
+    }
+    const pixels = new Uint8ClampedArray(rgba.buffer as ArrayBuffer, rgba.byteOffset, rgba.length);
+    context.putImageData(new ImageData(pixels, width, height), 0, 0);
+  }, [frames, atCs]);
+  return (
+    <canvas
+      ref={canvas}
+      className={`${stage.canvas} ${classes.sharpPixels}`}
+      role="img"
+      aria-label={`Trial ${trial.letter}, picture by picture`}
+      data-trial={trial.letter}
+      data-at={atCs}
+    />
+  );
+}

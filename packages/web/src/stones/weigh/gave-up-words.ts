@@ -1,0 +1,19 @@
+import { QUALITIES, type WeighSettings } from '@muted-pond/core/recipe';
+
+/** What a fitted file gave up beside its width and rate, which stand before it. */
+export function gaveUpWords({
+  colors,
+  settle,
+  squeeze,
+}: Pick<WeighSettings, 'colors' | 'settle' | 'squeeze'>): string {
+  const { balanced, small } = QUALITIES;
+  const rest =
+    settle > small.settle || squeeze > small.squeeze
+      ? 'coarse in what moves'
+      : settle > balanced.settle || squeeze > balanced.squeeze
+        ? 'small changes dropped'
+        : settle > QUALITIES['near-lossless'].settle || squeeze > 0
+          ? 'hardly anything dropped'
+          : 'nothing dropped';
+  return colors < 256 ? `${colors} colours, ${rest}` : rest;
+}

@@ -1,0 +1,84 @@
+import { createFrame } from '@muted-pond/core/pixels';
+import { DEFAULT_WEIGH, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
+import { renderGif } from '@muted-pond/core/render';
+import { describe, expect, it } from 'vitest';
+import { readWithSharp } from '../../../../core/src/testing/independent-readers.js';
+import { seeded } from '../../../../core/src/testing/seeded.js';
+import { gaveUpWords } from './gave-up-words.js';
+import { verdictOf } from './overrun-words.js';
+import { TrialFrames } from './trial-frames.js';
+
+const DELAYS = [8, 9, 40, 8, 8];
+
+/** A file whose frames change in places only, so that each builds on the one before. */
+function fileOf(seed: number): Uint8Array {
+  const random = seeded(seed);
+  let rgba = new Uint8Array(24 * 18 * 4).fill(255);
+  const frames = DELAYS.map(() => {
+    rgba = rgba.slice();
+    for (let p = 0; p < 24 * 18; p++) {
+      if (random() < 0.3) rgba.set([random() * 255, random() * 255, 40, 255], p * 4);
+    }
+    return createFrame(24, 18, rgba);
+  });
+  const reel = DELAYS.map((delayCs, source) => ({ source, delayCs }));
+  return renderGif(frames, reel, { ...DEFAULT_WEIGH, settle: 0, squeeze: 0 }, 0).bytes;
+}
+
+describe('the pictures of a file by time', () => {
+  it.each([4, 11])('are those an independent reader sees, forwards and back (seed %i)', async (seed) => {
+    const bytes = fileOf(seed);
+    const { pictures } = await readWithSharp(bytes);
+    expect(pictures).toHaveLength(DELAYS.length);
+    const frames = new TrialFrames(bytes);
+    expect([frames.width, frames.height, frames.centiseconds]).toEqual([24, 18, 73]);
+    // Each first and last moment, then round again, then back.
+    for (const [at, shown] of [
+      ...[
+        [0, 0],
+        [7.9, 0],
+        [8, 1],
+        [17, 2],
+        [56, 2],
+        [57, 3],
+        [72, 4],
+      ],
+      ...[
+        [73, 0],
+        [73 * 4 + 20, 2],
+        [9, 1],
+        [0, 0],
+      ],
+    ]) {
+      expect(Buffer.compare(frames.at(at).rgba, pictures[shown])).toBe(0);
+    }
+  });
+
+  it('of bytes that are no file are refused', () => {
+    expect(() => new TrialFrames(new TextEncoder().encode('Dear tea house'))).toThrow();
+  });
+});
+
+describe('in words', () => {
+  const [, blog] = SHIPPED_LIMITS;
+  const file = { bytes: 812_000, width: 480, height: 270, frames: 29, durationMs: 2400 };
+
+  it('a file is under a limit, or over it in what it is over', () => {
+    expect(verdictOf(blog, file)).toEqual({ fits: true, words: '88 KB under' });
+    expect(verdictOf(blog, { ...file, bytes: 1_200_000, width: 640 })).toEqual({
+      fits: false,
+      words: '300 KB over, 80 px too wide',
+    });
+    expect(verdictOf({ ...blog, frameRate: 10, seconds: 2 }, { ...file, seeThrough: true })?.words).toBe(
+      '0.40 s too long, 12.08 fps, 10 at most, must not be seen through',
+    );
+    expect(verdictOf(null, file)).toBeNull();
+    expect(verdictOf(blog, null)).toBeNull();
+  });
+
+  it('it is told what a fitted file gave up', () => {
+    expect(gaveUpWords({ colors: 256, settle: 2.2, squeeze: 0 })).toBe('nothing dropped');
+    expect(gaveUpWords({ colors: 96, settle: 6, squeeze: 9 })).toBe('96 colours, small changes dropped');
+    expect(gaveUpWords({ colors: 256, settle: 9, squeeze: 12 })).toBe('coarse in what moves');
+  });
+});

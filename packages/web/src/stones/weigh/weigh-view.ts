@@ -1,0 +1,30 @@
+import { create } from 'zustand';
+
+export type Compare = 'alone' | 'wipe' | 'pair';
+
+interface WeighView {
+  /** The file fills the stage, or is shown pixel for pixel. */
+  readonly view: 'fit' | 'real';
+  readonly compare: Compare;
+  /** What the shown file is compared with: the frames it was made from, or another trial by its id. */
+  readonly against: 'source' | string;
+  /** Where the wipe's line stands, share of the width. */
+  readonly wipeAt: number;
+  /** A key is held: the other one is shown. */
+  readonly other: boolean;
+  readonly chart: 'frames' | 'likeness';
+}
+
+/** How one looks at files, in this window. */
+export const useWeighView = create<WeighView>()(() => ({
+  view: 'fit',
+  compare: 'alone',
+  against: 'source',
+  wipeAt: 0.5,
+  other: false,
+  chart: 'frames',
+}));
+
+export function setWeighView(part: Partial<WeighView>): void {
+  useWeighView.setState(part);
+}
