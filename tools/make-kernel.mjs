@@ -1,5 +1,5 @@
-// Compiles packages/core/kernel/settle.ts and keeps the result as text, so that neither a build nor a browser needs the
-// compiler: `npm run make-kernel`.
+// Compiles the kernels of packages/core/kernel and keeps the results as text, so that neither a build nor a browser needs
+// the compiler: `npm run make-kernel`.
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -8,15 +8,18 @@ import { fileURLToPath } from 'node:url';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
+/** Each kernel, and the folder of the core that uses it. */
+export const KERNELS = { settle: 'settle', resize: 'pixels' };
+
 /** The compiled module's bytes. Throws with the compiler's words. */
-export function compileKernel() {
+export function compileKernel(name) {
   const folder = mkdtempSync(join(tmpdir(), 'muted-pond-kernel-'));
   try {
-    const out = join(folder, 'settle.wasm');
+    const out = join(folder, `${name}.wasm`);
     const options = ['-O3', '--converge', '--noAssert', '--runtime', 'stub', '--enable', 'simd'];
     execFileSync(process.execPath, [
       join(root, 'node_modules/assemblyscript/bin/asc.js'),
-      join(root, 'packages/core/kernel/settle.ts'),
+      join(root, `packages/core/kernel/${name}.ts`),
       ...['-o', out, ...options],
     ]);
     return readFileSync(out);
@@ -26,16 +29,18 @@ export function compileKernel() {
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  const lines = compileKernel()
-    .toString('base64')
-    .match(/.{1,96}/g)
-    .map((line) => `  '${line}',`);
-  writeFileSync(
-    join(root, 'packages/core/src/settle/settle-kernel.ts'),
-    `/** packages/core/kernel/settle.ts, compiled by \`npm run make-kernel\`: WebAssembly as base 64. */
-export const SETTLE_KERNEL = [
+  for (const [name, folder] of Object.entries(KERNELS)) {
+    const lines = compileKernel(name)
+      .toString('base64')
+      .match(/.{1,96}/g)
+      .map((line) => `  '${line}',`);
+    writeFileSync(
+      join(root, `packages/core/src/${folder}/${name}-kernel.ts`),
+      `/** packages/core/kernel/${name}.ts, compiled by \`npm run make-kernel\`: WebAssembly as base 64. */
+export const ${name.toUpperCase()}_KERNEL = [
 ${lines.join('\n')}
 ].join('');
 `,
-  );
+    );
+  }
 }

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 /** What each folder offers to the others. A name that comes or goes is a decision, not an accident. */
 const DOORS: Record<string, readonly string[]> = {
   pixels: [
+    ...['createPlainResizer', 'growKernel', 'startKernel'],
     ...[
       'FIT_NAMES',
       'LINEAR_FROM_SRGB8',
@@ -119,7 +120,7 @@ const DOORS: Record<string, readonly string[]> = {
   gif: ['GifError', 'composeGif', 'encodeGif', 'playGif', 'readGif'],
   weigh: [
     ...['FIT_KINDS', 'MOST_ENCODES', 'fitSettingsAt', 'fitUnder'],
-    ...['createLikenessMeter', 'measureLikeness', 'structuralSimilarity'],
+    ...['createLikenessMeter', 'createSimilarityMeter', 'measureLikeness', 'structuralSimilarity'],
   ],
   recipe: [
     ...['DEFAULT_WEIGH', 'QUALITIES', 'QUALITY_NAMES', 'RECIPE_LIMITS', 'RECIPE_VERSION', 'WHOLE_PICTURE'],

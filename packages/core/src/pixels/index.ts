@@ -1,5 +1,6 @@
 export { blendFrames } from './blend.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
+export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
 export { layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';
 export {
   FIT_NAMES,
@@ -10,7 +11,7 @@ export {
   placePicture,
 } from './placement.js';
 export { fitRect, intersect, type Rect } from './rect.js';
-export { createResizer, type Resizer } from './resize.js';
+export { createPlainResizer, createResizer, type Resizer } from './resize.js';
 export { type Size, sizeForWidth, sizeWithin } from './size.js';
 export { LINEAR_FROM_SRGB8, LINEAR_MAX, linearToSrgb, SRGB8_FROM_LINEAR, srgbToLinear } from './srgb.js';
 export { TURNS, type Turn, turnedSize, turnFrame, turnRect, turnRectBack } from './turn.js';

@@ -1,9 +1,23 @@
 import { describe, expect, it } from 'vitest';
+import { compileKernel } from '../../../../tools/make-kernel.mjs';
 import { noiseFrame } from '../testing/pictures.js';
 import { seeded } from '../testing/seeded.js';
-import { createFrame, createResizer, linearToSrgb, sizeForWidth, sizeWithin, srgbToLinear } from './index.js';
+import {
+  createFrame,
+  createPlainResizer,
+  createResizer,
+  linearToSrgb,
+  sizeForWidth,
+  sizeWithin,
+  srgbToLinear,
+} from './index.js';
+import { RESIZE_KERNEL } from './resize-kernel.js';
 
 describe('resizing in linear light', () => {
+  it('has a kernel compiled from its source as it stands', () => {
+    expect(Buffer.from(RESIZE_KERNEL, 'base64').equals(compileKernel('resize'))).toBe(true);
+  });
+
   it('keeps a flat colour exactly, whatever the sizes', () => {
     for (const [w, h, ow, oh] of [
       [64, 36, 17, 9],
@@ -77,5 +91,28 @@ describe('sizes and transfer', () => {
       expect(Math.round(linearToSrgb(srgbToLinear(byte / 255)) * 255)).toBe(byte);
     }
     expect(srgbToLinear(0.5)).toBeCloseTo(0.21404, 4);
+  });
+
+  it.each([3, 7, 19, 31])('with the kernel is the same as without to a level (seed %i)', (seed) => {
+    const random = seeded(seed);
+    const side = () => 1 + Math.floor(random() * 90);
+    for (let round = 0; round < 12; round++) {
+      const frame = noiseFrame(side(), side(), random);
+      if (round % 2 === 0)
+        for (let at = 3; at < frame.rgba.length; at += 4)
+          frame.rgba[at] = random() < 0.3 ? 0 : 255 * random();
+      const size = { width: side(), height: side() };
+      const x = random() * (frame.width - 1);
+      const y = random() * (frame.height - 1);
+      const window = { x, y, width: frame.width - x, height: frame.height - y };
+      const fast = createResizer(frame, size, window).resize(frame).rgba;
+      const plain = createPlainResizer(frame, size, window).resize(frame).rgba;
+      for (let at = 0; at < plain.length; at += 4) {
+        expect(Math.abs(fast[at + 3] - plain[at + 3])).toBeLessThanOrEqual(1);
+        // Where hardly anything is seen, colours say little.
+        if (plain[at + 3] < 24) continue;
+        for (let c = 0; c < 3; c++) expect(Math.abs(fast[at + c] - plain[at + c])).toBeLessThanOrEqual(1);
+      }
+    }
   });
 });

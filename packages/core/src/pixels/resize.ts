@@ -1,16 +1,8 @@
 import { createFrame, type PixelFrame } from './frame.js';
 import type { Rect } from './rect.js';
+import { createKernelResize, type KernelResize, type Taps } from './resize-fast.js';
 import type { Size } from './size.js';
 import { LINEAR_FROM_SRGB8, LINEAR_MAX, SRGB8_FROM_LINEAR } from './srgb.js';
-
-/** For every output sample: which input samples count, and how much. Weights of one output sum to 1. */
-interface Taps {
-  readonly first: Int32Array;
-  readonly count: Int32Array;
-  /** `stride` weights per output sample, unused ones zero. */
-  readonly weights: Float32Array;
-  readonly stride: number;
-}
 
 /**
  * Catmull–Rom (Keys 1981, "Cubic convolution interpolation for digital image processing", a = −0.5),
@@ -58,16 +50,33 @@ export interface Resizer {
  * @throws RangeError if a side is not a whole number above zero, or the window leaves the input.
  */
 export function createResizer(from: Size, to: Size, window: Rect = wholeOf(from)): Resizer {
+  return makeResizer(from, to, window, createKernelResize) ?? { resize: (frame) => frame };
+}
+
+/** The same without the kernel: the reference it is compared with, and what is used where there is no SIMD. */
+export function createPlainResizer(from: Size, to: Size, window: Rect = wholeOf(from)): Resizer {
+  return makeResizer(from, to, window, () => null) ?? { resize: (frame) => frame };
+}
+
+/** @returns null where nothing is to be done. */
+function makeResizer(
+  from: Size,
+  to: Size,
+  window: Rect,
+  createFast: (from: Size, to: Size, down: Taps, across: Taps) => KernelResize | null,
+): Resizer | null {
   createFrame(to.width, to.height);
   assertInside(window, from);
   const isWhole = window.x === 0 && window.y === 0 && sameSize(window, from);
-  if (isWhole && sameSize(from, to)) return { resize: (frame) => frame };
+  if (isWhole && sameSize(from, to)) return null;
   const across = makeTaps(from.width, to.width, window.x, window.width);
   const down = makeTaps(from.height, to.height, window.y, window.height);
   const rows = { from: down.first[0], to: down.first[to.height - 1] + down.count[to.height - 1] };
-  const linear = new Float32Array(from.width * (rows.to - rows.from) * 4);
-  const row = new Float32Array(from.width * 4);
-
+  const height = rows.to - rows.from;
+  const seenDown = { ...down, first: down.first.map((first) => first - rows.from) };
+  const resizeSeen =
+    createFast({ width: from.width, height }, to, seenDown, across) ??
+    createPlainResize({ width: from.width, height }, to, seenDown, across);
   return {
     resize(frame) {
       if (!sameSize(frame, from)) {
@@ -75,19 +84,27 @@ export function createResizer(from: Size, to: Size, window: Rect = wholeOf(from)
           `This resizer takes ${from.width} × ${from.height} px; got ${frame.width} × ${frame.height} px.`,
         );
       }
-      const seen = frame.rgba.subarray(rows.from * from.width * 4, rows.to * from.width * 4);
-      const opaque = isOpaque(seen);
-      const floats = from.width * (opaque ? 3 : 4);
-      if (opaque) linearOpaque(seen, linear);
-      else linearPremultiplied(seen, linear);
       const out = createFrame(to.width, to.height);
-      for (let y = 0; y < to.height; y++) {
-        blendRows(linear, floats, down, y, rows.from, row);
-        if (opaque) resizeOpaqueRow(row, across, out, y);
-        else resizeRow(row, across, out, y);
-      }
+      resizeSeen(frame.rgba.subarray(rows.from * from.width * 4, rows.to * from.width * 4), out.rgba);
       return out;
     },
+  };
+}
+
+function createPlainResize(from: Size, to: Size, down: Taps, across: Taps): KernelResize {
+  const linear = new Float32Array(from.width * from.height * 4);
+  const row = new Float32Array(from.width * 4);
+  return (seen, rgba) => {
+    const out = createFrame(to.width, to.height, rgba);
+    const opaque = isOpaque(seen);
+    const floats = from.width * (opaque ? 3 : 4);
+    if (opaque) linearOpaque(seen, linear);
+    else linearPremultiplied(seen, linear);
+    for (let y = 0; y < to.height; y++) {
+      blendRows(linear, floats, down, y, row);
+      if (opaque) resizeOpaqueRow(row, across, out, y);
+      else resizeRow(row, across, out, y);
+    }
   };
 }
 
@@ -141,24 +158,16 @@ function linearPremultiplied(rgba: Uint8Array, linear: Float32Array): void {
 
 /**
  * One output row before it is resized across: the weighted sum of input rows, three at a time.
- * @param firstRow the input row that `linear` begins with.
  */
-function blendRows(
-  linear: Float32Array,
-  floats: number,
-  taps: Taps,
-  y: number,
-  firstRow: number,
-  row: Float32Array,
-): void {
+function blendRows(linear: Float32Array, floats: number, taps: Taps, y: number, row: Float32Array): void {
   const { first, count, weights, stride } = taps;
   row.fill(0, 0, floats);
   for (let k = 0; k < count[y]; k += 3) {
     const last = count[y] - 1;
     // Beyond the last row the weight is 0, and any row will do.
-    const a = (first[y] - firstRow + k) * floats;
-    const b = (first[y] - firstRow + Math.min(k + 1, last)) * floats;
-    const c = (first[y] - firstRow + Math.min(k + 2, last)) * floats;
+    const a = (first[y] + k) * floats;
+    const b = (first[y] + Math.min(k + 1, last)) * floats;
+    const c = (first[y] + Math.min(k + 2, last)) * floats;
     const weightA = weights[y * stride + k];
     const weightB = k + 1 <= last ? weights[y * stride + k + 1] : 0;
     const weightC = k + 2 <= last ? weights[y * stride + k + 2] : 0;

@@ -12,7 +12,7 @@ import { type Composition, composedSize } from './compose.js';
  * Changes whenever the same recipe and sources would give other bytes: kept trials of an older version
  * are then made anew.
  */
-export const ENGINE_VERSION = 3;
+export const ENGINE_VERSION = 4;
 
 /** What is being done, for progress. `done` is 0–1 over the whole. */
 export interface RenderProgress {

@@ -59,7 +59,7 @@ describe('cutting one pixel’s history', () => {
 
 describe('settling a reel', () => {
   it('is compiled from the kernel’s source as it stands', () => {
-    expect(Buffer.from(SETTLE_KERNEL, 'base64').equals(compileKernel())).toBe(true);
+    expect(Buffer.from(SETTLE_KERNEL, 'base64').equals(compileKernel('settle'))).toBe(true);
     expect(readFileSync(new URL('../../kernel/settle.ts', import.meta.url), 'utf8')).toContain('settleStrip');
   });
 

@@ -8,5 +8,11 @@ export {
   fitUnder,
   MOST_ENCODES,
 } from './fit.js';
-export { createLikenessMeter, type Likeness, type LikenessMeter, measureLikeness } from './likeness.js';
+export {
+  createLikenessMeter,
+  createSimilarityMeter,
+  type Likeness,
+  type LikenessMeter,
+  measureLikeness,
+} from './likeness.js';
 export { structuralSimilarity } from './structural-similarity.js';

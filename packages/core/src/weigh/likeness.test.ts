@@ -2,7 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded } from '../testing/seeded.js';
-import { createLikenessMeter, measureLikeness, structuralSimilarity } from './index.js';
+import {
+  createLikenessMeter,
+  createSimilarityMeter,
+  measureLikeness,
+  structuralSimilarity,
+} from './index.js';
 
 /** Every 8×8 window every 4 px, straight from the paper's equation 13. */
 function slowSimilarity(a: Float32Array, b: Float32Array, width: number, height: number): number {
@@ -88,6 +93,15 @@ describe('likeness', () => {
     expect(() => measureLikeness(reel, reel.slice(1))).toThrow('shows 1');
     expect(() => createLikenessMeter().add(reel[0], noiseFrame(8, 8, seeded(1)))).toThrow('8 × 8');
     expect(() => createLikenessMeter().result()).toThrow('No frames');
+  });
+
+  it('of frames alone is the same figure', () => {
+    const reel = movingBall(60, 44, 5, { grain: 3 });
+    const other = movingBall(60, 44, 5, { grain: 9 });
+    const meter = createSimilarityMeter();
+    for (const [i, frame] of reel.entries()) meter.add(frame, other[i]);
+    expect(meter.result()).toBe(measureLikeness(reel, other).ssim);
+    expect(() => createSimilarityMeter().result()).toThrow('No frames');
   });
 });
 

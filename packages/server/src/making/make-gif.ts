@@ -4,7 +4,7 @@ import { createFrame, layOnMatte, type PixelFrame, pixelWords } from '@muted-pon
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderProgress, renderGif } from '@muted-pond/core/render';
 import type { StripCrew } from '@muted-pond/core/settle';
-import { createLikenessMeter } from '@muted-pond/core/weigh';
+import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { composeReel } from './compose-reel.js';
 import { type MakingFile, sourceFile } from './making-file.js';
 import type { MakingLayer } from './read-layers.js';
@@ -127,11 +127,11 @@ function measureSsim(
   delays: readonly number[],
   seeThrough: boolean,
 ): number {
-  const meter = createLikenessMeter();
+  const meter = createSimilarityMeter();
   // What can be seen through is compared as it looks on a page of middling grey.
   const onPage = (frame: PixelFrame) =>
     seeThrough ? layOnMatte(frame, frame, { x: 0, y: 0 }, '#808080') : frame;
   let shown = 0;
   for (const picture of playGif(readGif(bytes), delays)) meter.add(onPage(reel[shown++]), onPage(picture));
-  return meter.result().ssim;
+  return meter.result();
 }
