@@ -1,4 +1,4 @@
-import type { FitView, TrialView } from '@muted-pond/core/api';
+import type { FitView, SavingsView, TrialView } from '@muted-pond/core/api';
 import { type Limit, type Recipe, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../core/src/testing/independent-readers.js';
@@ -145,5 +145,26 @@ describe('fitting', () => {
     const { body: last } = await app.ask<FitView | undefined>('GET', `pieces/${piece.id}/fit`);
     expect(last ?? null).toBeNull();
     expect((await app.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`)).body).toEqual([]);
+  });
+});
+
+describe('what would help', () => {
+  it('is tried out one change at a time, and is what the file then weighs', async () => {
+    const { piece } = await pieceOver(app, clip, 'moving.mkv');
+    const recipe = { ...piece.recipe, weigh: { ...piece.recipe.weigh, width: 160 } };
+    const ended = app.event((event) => event.type === 'savings' && event.savings.state !== 'working');
+    await app.ask('POST', `pieces/${piece.id}/savings`, { recipe });
+    const { savings } = (await ended) as { savings: SavingsView };
+    expect(savings.state).toBe('done');
+    const kinds = savings.savings.map(({ kind }) => kind);
+    expect([...kinds].sort()).toEqual(
+      ['settle', 'squeeze', 'narrower', 'fewer-frames', 'fewer-colours', 'no-dither', 'shorter'].sort(),
+    );
+    const weights = savings.savings.map(({ bytes }) => bytes);
+    expect(weights).toEqual([...weights].sort((one, other) => one - other));
+    const [best] = savings.savings;
+    expect(best.bytes).toBeLessThan(savings.bytes);
+    expect((await finishedTrial(app, piece.id, best.recipe)).figures?.bytes).toBe(best.bytes);
+    expect((await finishedTrial(app, piece.id, recipe)).figures?.bytes).toBe(savings.bytes);
   });
 });

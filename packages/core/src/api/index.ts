@@ -26,6 +26,8 @@ export type {
   PieceView,
   PondEvent,
   ProblemView,
+  Saving,
+  SavingsView,
   SteadyFigures,
   StripProgress,
   TrialFigures,

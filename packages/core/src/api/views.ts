@@ -179,6 +179,34 @@ export interface FitOffer {
   readonly encodes: number;
 }
 
+/** What one change alone would make of a file's weight, measured. */
+export interface Saving {
+  readonly kind:
+    | 'settle'
+    | 'squeeze'
+    | 'narrower'
+    | 'fewer-frames'
+    | 'fewer-colours'
+    | 'no-dither'
+    | 'shorter'
+    | 'steady';
+  readonly recipe: Recipe;
+  readonly bytes: number;
+}
+
+/** What would help a piece's file most: being tried out, or known. */
+export interface SavingsView {
+  readonly piece: string;
+  readonly state: 'working' | 'done' | 'failed';
+  readonly done: number;
+  readonly doing: string;
+  /** Of the file as it is. */
+  readonly bytes: number;
+  /** The most first. */
+  readonly savings: readonly Saving[];
+  readonly problem: string | null;
+}
+
 /** Server-sent events. */
 export type PondEvent =
   | { readonly type: 'footage'; readonly footage: string; readonly strip: StripProgress }
@@ -190,6 +218,7 @@ export type PondEvent =
     }
   | { readonly type: 'holding'; readonly holding: HoldingView }
   | { readonly type: 'fit'; readonly fit: FitView }
+  | { readonly type: 'savings'; readonly savings: SavingsView }
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };
 

@@ -1,25 +1,18 @@
 import type { FitOffer, FitView, LimitValues } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import type { FitTask, FittedFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { toProblem } from '../problems/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import { TrialsService } from '../trials/index.js';
-import { PondEvents, runTold, WorkerPool } from '../work/index.js';
+import { PieceJobs, PondEvents, runTold, WorkerPool } from '../work/index.js';
 
 const WORKER = new URL(`./fit-files.worker.${THREAD_ENDING}`, import.meta.url).href;
-
-interface Fitting {
-  view: FitView;
-  readonly abort: AbortController;
-}
 
 /** Looks for files under a limit, one search a piece; what is found becomes trials. */
 @Injectable()
 export class FitService implements OnApplicationShutdown {
-  private readonly log = new Logger('fit');
-  private readonly fittings = new Map<string, Fitting>();
+  private readonly jobs = new PieceJobs<FitView>('fit', (fit) => this.events.tell({ type: 'fit', fit }));
 
   constructor(
     @Inject(PiecesService) private readonly pieces: PiecesService,
@@ -29,39 +22,15 @@ export class FitService implements OnApplicationShutdown {
   ) {}
 
   onApplicationShutdown(): void {
-    for (const { abort } of this.fittings.values()) abort.abort();
+    this.jobs.stopAll();
   }
 
   async begin(piece: string, recipe: Recipe, limit: LimitValues): Promise<FitView> {
-    await this.pieces.get(piece);
-    const files = await this.pieces.filesOf(recipe);
-    const layers = await this.pieces.layersOf(recipe);
-    this.fittings.get(piece)?.abort.abort();
-    const view: FitView = {
+    const task: FitTask = { ...(await this.pieces.taskOf(piece, recipe)), limit };
+    const first: FitView = {
       ...{ piece, state: 'working', done: 0, doing: 'waiting for its turn', offers: [], problem: null },
     };
-    const fitting = { view, abort: new AbortController() };
-    this.fittings.set(piece, fitting);
-    void this.fit(fitting, { files, layers, recipe, limit });
-    return view;
-  }
-
-  last(piece: string): FitView | null {
-    return this.fittings.get(piece)?.view ?? null;
-  }
-
-  stop(piece: string): void {
-    this.fittings.get(piece)?.abort.abort();
-    this.fittings.delete(piece);
-  }
-
-  private async fit(fitting: Fitting, task: FitTask): Promise<void> {
-    const { signal } = fitting.abort;
-    const change = (part: Partial<FitView>, tell = true) => {
-      fitting.view = { ...fitting.view, ...part };
-      if (tell) this.events.tell({ type: 'fit', fit: fitting.view });
-    };
-    try {
+    return this.jobs.begin(first, async (signal, change) => {
       const told = await runTold<MakingProgress, FittedFile[]>(
         this.pool,
         task,
@@ -70,15 +39,19 @@ export class FitService implements OnApplicationShutdown {
       );
       if (told.type === 'refused') return change({ state: 'failed', problem: told.message });
       const offers: FitOffer[] = [];
-      for (const { kind, recipe, made, encodes } of told.made) {
-        const trial = await this.trials.keep(fitting.view.piece, recipe, made);
+      for (const { kind, recipe: fitted, made, encodes } of told.made) {
+        const trial = await this.trials.keep(piece, fitted, made);
         offers.push({ kind, trial: trial.id, encodes });
       }
       change({ state: 'done', done: 1, offers });
-    } catch (error) {
-      if (signal.aborted) return; // whoever stopped it has seen to it
-      this.log.error(error instanceof Error ? error.stack : String(error));
-      change({ state: 'failed', problem: toProblem(error).message });
-    }
+    });
+  }
+
+  last(piece: string): FitView | null {
+    return this.jobs.last(piece);
+  }
+
+  stop(piece: string): void {
+    this.jobs.stop(piece);
   }
 }

@@ -12,3 +12,4 @@ export { mapFootage } from './map-footage.js';
 export { measureHolding } from './measure-holding.js';
 export { type MakingLayer, readMask } from './read-layers.js';
 export { createSteadier } from './steady-frames.js';
+export { trySavings } from './try-savings.js';

@@ -16,7 +16,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
 import { type Footage, FootageService } from '../footage/index.js';
 import { LayersService } from '../layers/index.js';
-import { type MakingFile, type MakingLayer, sourceFile } from '../making/index.js';
+import { type MakingFile, type MakingLayer, type MakingTask, sourceFile } from '../making/index.js';
 import { notFound, Problem } from '../problems/index.js';
 import { Piece } from './piece.entity.js';
 
@@ -119,6 +119,12 @@ export class PiecesService {
     return Promise.all(
       stillHashes(still).map(async (hash) => ({ hash, path: await this.layers.path(hash) })),
     );
+  }
+
+  /** All that is needed to make a file of a recipe of this piece. */
+  async taskOf(id: string, recipe: Recipe): Promise<MakingTask> {
+    await this.get(id);
+    return { files: await this.filesOf(recipe), layers: await this.layersOf(recipe), recipe };
   }
 
   private async assertFits(recipe: Recipe): Promise<void> {

@@ -1,4 +1,11 @@
-import type { FitView, FootageView, HoldingView, PondEvent, TrialView } from '@muted-pond/core/api';
+import type {
+  FitView,
+  FootageView,
+  HoldingView,
+  PondEvent,
+  SavingsView,
+  TrialView,
+} from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
 import { keys } from './queries.js';
 
@@ -30,6 +37,9 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       break;
     case 'fit':
       client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);
+      break;
+    case 'savings':
+      client.setQueryData<SavingsView>(keys.savings(event.savings.piece), event.savings);
       break;
     case 'trial':
       placeTrial(client, event.trial);

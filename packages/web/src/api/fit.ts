@@ -1,4 +1,4 @@
-import type { FitView, LimitValues } from '@muted-pond/core/api';
+import type { FitView, LimitValues, SavingsView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
@@ -16,3 +16,9 @@ export const beginFit = (piece: string, recipe: Recipe, limit: LimitValues) =>
   callApi<FitView>('POST', `pieces/${piece}/fit`, { recipe, limit });
 
 export const stopFit = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/fit`);
+
+/** Has what would make the file lighter tried out; events tell of it. */
+export const beginSavings = (piece: string, recipe: Recipe) =>
+  callApi<SavingsView>('POST', `pieces/${piece}/savings`, { recipe });
+
+export const stopSavings = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/savings`);

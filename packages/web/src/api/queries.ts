@@ -29,6 +29,7 @@ export const keys = {
   trials: (piece: string) => ['trials', piece] as const,
   holding: (piece: string) => ['holding', piece] as const,
   fit: (piece: string) => ['fit', piece] as const,
+  savings: (piece: string) => ['savings', piece] as const,
   limits: ['limits'] as const,
   allFootage: ['footage'] as const,
   footage: (id: string) => ['footage', id] as const,

@@ -16,6 +16,7 @@ import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { DITHER_LABELS } from './dither-labels.js';
 import { LimitSection } from './LimitSection.js';
+import { NotesSection } from './NotesSection.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
@@ -146,6 +147,7 @@ export function WeighBank() {
           onChange={(squeeze) => set({ squeeze })}
         />
       </BankSection>
+      <NotesSection figures={shown?.figures ?? null} />
       {shown?.figures && (
         <BankSection title={`Palette · ${shown.figures.colors} colours`}>
           <div

@@ -1,0 +1,9 @@
+import type { Saving } from '@muted-pond/core/api';
+import { type MakingProgress, type MakingTask, trySavings } from '../making/index.js';
+import { toldWorker } from '../threads/index.js';
+
+export default toldWorker<
+  MakingTask,
+  MakingProgress,
+  { readonly bytes: number; readonly savings: readonly Saving[] }
+>(trySavings);

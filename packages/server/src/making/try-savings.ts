@@ -1,0 +1,59 @@
+import type { Saving } from '@muted-pond/core/api';
+import { type Recipe, takeOf, type WeighSettings } from '@muted-pond/core/recipe';
+import { encodeTask, type MakingProgress, type MakingTask } from './make-gif.js';
+import { sourceFile } from './making-file.js';
+
+/** How far each is turned. */
+const FEWER = 2 / 3;
+const NARROWER = 0.8;
+const SHORTER = 0.8;
+const FEWER_COLORS = 128;
+
+/** One thing changed, and nothing else. */
+function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; recipe: Recipe }[] {
+  const { weigh, span, still } = recipe;
+  const weighed = (part: Partial<WeighSettings>): Recipe => ({ ...recipe, weigh: { ...weigh, ...part } });
+  const changes: { kind: Saving['kind']; recipe: Recipe }[] = [
+    { kind: 'settle', recipe: weighed({ settle: Math.max(6, weigh.settle * 1.6) }) },
+    { kind: 'squeeze', recipe: weighed({ squeeze: Math.max(8, weigh.squeeze * 1.8) }) },
+    { kind: 'narrower', recipe: weighed({ width: 2 * Math.round((weigh.width * NARROWER) / 2) }) },
+  ];
+  if (weigh.frameRate !== 'source') {
+    const frameRate = Math.max(1, Math.round(Math.min(weigh.frameRate, sourceRate) * FEWER));
+    changes.push({ kind: 'fewer-frames', recipe: weighed({ frameRate }) });
+  }
+  if (weigh.colors > FEWER_COLORS) {
+    changes.push({ kind: 'fewer-colours', recipe: weighed({ colors: FEWER_COLORS }) });
+  }
+  if (weigh.dither !== 'none') changes.push({ kind: 'no-dither', recipe: weighed({ dither: 'none' }) });
+  const shorter = span.start + Math.max(2, Math.round((span.end - span.start) * SHORTER));
+  if (shorter < span.end && recipe.sources[0].kind === 'footage' && recipe.loop.edits.length === 0) {
+    changes.push({ kind: 'shorter', recipe: { ...recipe, span: { ...span, end: shorter } } });
+  }
+  if (still.plate && !still.steady && recipe.sources[0].kind === 'footage') {
+    changes.push({ kind: 'steady', recipe: { ...recipe, still: { ...still, steady: true } } });
+  }
+  return changes;
+}
+
+/** Makes the file once for each thing that could be changed, and tells what each would save; the most first. */
+export async function trySavings(
+  task: MakingTask,
+  onProgress: (progress: MakingProgress) => void,
+): Promise<{ readonly bytes: number; readonly savings: readonly Saving[] }> {
+  const { times } = takeOf(task.recipe, task.files.map(sourceFile));
+  const changes = changesOf(task.recipe, times.starts.length / times.duration);
+  const made = async (recipe: Recipe, turn: number, doing: string) => {
+    const { bytes } = await encodeTask(
+      { ...task, recipe },
+      { onProgress: ({ done }) => onProgress({ doing, done: (turn + done) / (changes.length + 1) }) },
+    );
+    return bytes.length;
+  };
+  const bytes = await made(task.recipe, 0, 'making the file as it is');
+  const savings: Saving[] = [];
+  for (const [turn, { kind, recipe }] of changes.entries()) {
+    savings.push({ kind, recipe, bytes: await made(recipe, turn + 1, 'trying one change after the other') });
+  }
+  return { bytes, savings: savings.sort((one, other) => one.bytes - other.bytes) };
+}
