@@ -108,6 +108,11 @@ const DOORS: Record<string, readonly string[]> = {
   ],
   settle: ['STRIP_ROWS', 'createSettleStrip', 'settle'],
   palette: [
+    'COLOUR_PATTERN',
+    'NO_CHOICE',
+    'colourOf',
+    'hexOf',
+    'withChosen',
     'DISTANCE_PER_SQUARED_LEVEL',
     'DITHER_NAMES',
     'buildPalette',

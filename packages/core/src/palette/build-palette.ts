@@ -1,4 +1,5 @@
 import type { SettledReel } from '../settle/index.js';
+import { type ChosenColours, NO_CHOICE, withChosen } from './chosen-colours.js';
 import { type ColourCube, countColours, type Rgb } from './colour-cube.js';
 import { createNearestColour } from './nearest.js';
 import { cutByVariance } from './variance-cut.js';
@@ -7,9 +8,10 @@ import { cutByVariance } from './variance-cut.js';
  * One palette for the loop. A reel that has no more colours than asked for keeps them exactly; else
  * a variance-minimising cut, then one k-means reassignment.
  * @param colours 1–256.
+ * @param chosen what is in the palette, or not in it, for certain.
  * @returns at most `colours` distinct colours, darkest first.
  */
-export function buildPalette(reel: SettledReel, colours: number): Rgb[] {
+export function buildPalette(reel: SettledReel, colours: number, chosen: ChosenColours = NO_CHOICE): Rgb[] {
   if (!Number.isInteger(colours) || colours < 1 || colours > 256) {
     throw new RangeError(`A palette holds 1 to 256 colours; ${colours} were asked for.`);
   }
@@ -19,7 +21,7 @@ export function buildPalette(reel: SettledReel, colours: number): Rgb[] {
     : reassign(cube, cutByVariance(cube, colours));
   // Where nothing is ever seen, one colour stands in the table all the same.
   if (palette.length === 0) return [[0, 0, 0]];
-  return distinct(palette).sort((a, b) => luma(a) - luma(b));
+  return withChosen(distinct(palette), chosen, colours).sort((a, b) => luma(a) - luma(b));
 }
 
 /** One step of k-means over the histogram's bins: each colour moves to the mean of what it serves. */

@@ -1,4 +1,12 @@
 export { buildPalette } from './build-palette.js';
+export {
+  type ChosenColours,
+  COLOUR_PATTERN,
+  colourOf,
+  hexOf,
+  NO_CHOICE,
+  withChosen,
+} from './chosen-colours.js';
 export type { Rgb } from './colour-cube.js';
 export { colourDistance, DISTANCE_PER_SQUARED_LEVEL } from './colour-distance.js';
 export { DITHER_NAMES, type DitherName } from './dithers/index.js';

@@ -1,4 +1,5 @@
 import { PLAIN_LOOP } from '../loop/index.js';
+import { NO_CHOICE } from '../palette/index.js';
 import { MIDDLE, type Size, sizeWithin } from '../pixels/index.js';
 import { NOTHING_HELD } from '../still/index.js';
 import { type FrameTimes, frameAt } from '../timing/index.js';
@@ -15,6 +16,7 @@ export const DEFAULT_WEIGH: WeighSettings = {
   dither: 'floyd-steinberg',
   ditherStrength: 50,
   ...QUALITIES.balanced,
+  ...NO_CHOICE,
 };
 
 /** Longest side of a canvas that is proposed, px. */

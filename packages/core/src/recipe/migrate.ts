@@ -1,4 +1,5 @@
 import { PLAIN_LOOP } from '../loop/index.js';
+import { NO_CHOICE } from '../palette/index.js';
 import { NOTHING_HELD } from '../still/index.js';
 import { WHOLE_PICTURE } from './framing.js';
 import { RECIPE_VERSION, type Recipe } from './recipe.js';
@@ -30,6 +31,11 @@ const STEPS: readonly MigrationStep[] = [
   { version: 3, name: 'AddLoop', up: (recipe) => ({ ...recipe, loop: PLAIN_LOOP }) },
   { version: 4, name: 'AddStill', up: (recipe) => ({ ...recipe, still: NOTHING_HELD }) },
   { version: 5, name: 'AddOwnRounds', up: (recipe) => ({ ...recipe, still: withOwnRounds(recipe.still) }) },
+  {
+    version: 6,
+    name: 'AddChosenColours',
+    up: (recipe) => ({ ...recipe, weigh: { ...NO_CHOICE, ...(recipe.weigh as object) } }),
+  },
 ];
 
 function withOwnRounds(still: unknown): unknown {

@@ -142,6 +142,12 @@ describe('framing', () => {
   });
 });
 
+describe('a recipe of version 5', () => {
+  it('has no colour kept or dropped by hand', () => {
+    const { kept: _, dropped: __, ...weigh } = good.weigh;
+    expect(readRecipe({ ...good, version: 5, weigh })).toEqual({ type: 'ok', recipe: good });
+  });
+});
 describe('a recipe of version 4', () => {
   it('has ripples that loop with the reel', () => {
     const { loop: _, ...old } = RIPPLE;

@@ -1,15 +1,15 @@
 import type { LoopSettings } from '../loop/index.js';
-import type { DitherName } from '../palette/index.js';
+import type { ChosenColours, DitherName } from '../palette/index.js';
 import type { StillSettings } from '../still/index.js';
 import type { FrameRate, Span } from '../timing/index.js';
 import type { Framing } from './framing.js';
 import type { Source } from './source.js';
 
 /** The version of the document that this code writes. */
-export const RECIPE_VERSION = 5;
+export const RECIPE_VERSION = 6;
 
 /** How the reel is made into a light file. */
-export interface WeighSettings {
+export interface WeighSettings extends ChosenColours {
   /** Width of the picture in pixels, 16–1920; a source is never enlarged. */
   readonly width: number;
   /** Frames a second, 1–50; or as the source has them. */

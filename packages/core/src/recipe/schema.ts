@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { JOIN_KINDS, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
-import { DITHER_NAMES } from '../palette/index.js';
+import { COLOUR_PATTERN, DITHER_NAMES } from '../palette/index.js';
 import { FIT_NAMES, MATTE_PATTERN, TURNS } from '../pixels/index.js';
 import type { StillSettings } from '../still/index.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
@@ -31,6 +31,8 @@ export const RECIPE_LIMITS = {
   /** How far a ripple's edge is moved or faded, px of its mask. */
   grow: { min: -200, max: 200 },
   feather: { min: 0, max: 300 },
+  /** Colours kept or dropped by hand. */
+  chosen: { min: 0, max: 64 },
   ripples: { min: 0, max: 24 },
   /** Rounds of a ripple in one of the reel. */
   rounds: { min: 1, max: 60 },
@@ -43,6 +45,11 @@ type Bounds = { readonly min: number; readonly max: number };
 const whole = ({ min, max }: Bounds) => Joi.number().integer().min(min).max(max).required();
 const real = ({ min, max }: Bounds) => Joi.number().min(min).max(max).required();
 
+const chosenColours = Joi.array()
+  .items(Joi.string().pattern(COLOUR_PATTERN))
+  .max(RECIPE_LIMITS.chosen.max)
+  .required();
+
 export const weighSchema = Joi.object<WeighSettings>({
   width: whole(RECIPE_LIMITS.width),
   frameRate: Joi.alternatives(Joi.valid('source'), real(RECIPE_LIMITS.frameRate)).required(),
@@ -53,6 +60,8 @@ export const weighSchema = Joi.object<WeighSettings>({
   ditherStrength: real(RECIPE_LIMITS.ditherStrength),
   settle: real(RECIPE_LIMITS.settle),
   squeeze: real(RECIPE_LIMITS.squeeze),
+  kept: chosenColours,
+  dropped: chosenColours,
 });
 
 const hash = Joi.string()

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { playGif, readGif } from '../gif/index.js';
+import { hexOf } from '../palette/index.js';
 import { createFrame } from '../pixels/index.js';
 import { newRecipe, takeOf } from '../recipe/index.js';
 import { readWithFfmpeg } from '../testing/independent-readers.js';
@@ -73,5 +74,22 @@ describe('from recipe and frames to a file', () => {
       Array.from({ length: 64 * 48 }, (_, p) => second.subarray(p * 4, p * 4 + 3).join()),
     );
     expect([...colours]).toEqual(['220,239,231']);
+  });
+
+  it('has a kept colour in the file, and not the dropped one; shares add up', () => {
+    const reel = movingBall(80, 60, 4, { grain: 6 });
+    const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
+    const settings = { ...recipe.weigh, colors: 32, dither: 'none' as const };
+    const plain = renderGif(copyOf(reel), picks, settings, 0);
+    const [first] = plain.palette;
+    const chosen = { kept: ['#ff00aa'], dropped: [hexOf(first)] };
+    const made = renderGif(copyOf(reel), picks, { ...settings, ...chosen }, 0);
+    const palette = made.palette.map(hexOf);
+    expect(palette).toContain('#ff00aa');
+    expect(palette).not.toContain(hexOf(first));
+    expect(made.shares).toHaveLength(palette.length);
+    expect(made.shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 6);
+    // Hardly anything in the picture is near the brand's pink.
+    expect(made.shares[palette.indexOf('#ff00aa')]).toBe(0);
   });
 });

@@ -1,6 +1,6 @@
 import { encodeGif } from '../gif/index.js';
 import { type LoopReel, makeLoop } from '../loop/index.js';
-import { buildPalette, mapColours, type Rgb } from '../palette/index.js';
+import { buildPalette, mapColours, type PlannedReel, type Rgb } from '../palette/index.js';
 import type { PixelFrame, Size } from '../pixels/index.js';
 import type { Recipe, Take, WeighSettings } from '../recipe/index.js';
 import { type StripCrew, settle } from '../settle/index.js';
@@ -79,6 +79,8 @@ export interface RenderedGif {
   readonly bytes: Uint8Array;
   readonly frameBytes: readonly number[];
   readonly palette: readonly Rgb[];
+  /** How much of the picture each palette colour is, over all frames, 0–1; before pixel runs are merged. */
+  readonly shares: readonly number[];
 }
 
 /**
@@ -100,7 +102,7 @@ export function renderGif(
   onProgress({ step: 'palette', done: 0.45 });
   // One entry is kept for "unchanged" and "clear" as soon as either can be.
   const room = frames.length > 1 || settled.cleared ? 255 : 256;
-  const palette = buildPalette(settled, Math.min(settings.colors, room));
+  const palette = buildPalette(settled, Math.min(settings.colors, room), settings);
   onProgress({ step: 'dither', done: 0.55 });
   const planned = mapColours(settled, palette, settings.dither, settings.ditherStrength);
   const gif = encodeGif(planned, {
@@ -109,5 +111,20 @@ export function renderGif(
     squeeze: settings.squeeze / patience,
     onProgress: (done) => onProgress({ step: 'write', done: 0.7 + 0.3 * done }),
   });
-  return { ...gif, palette };
+  return { ...gif, palette, shares: sharesOf(planned) };
+}
+
+/** Each colour's part of all pixels, weighted by how long they are shown. */
+function sharesOf({ plans, durations, palette }: PlannedReel): number[] {
+  const counts = new Float64Array(palette.length);
+  let total = 0;
+  for (const [f, plan] of plans.entries()) {
+    const lengths = durations[f];
+    for (let p = 0; p < plan.length; p++) {
+      // 0 where an earlier segment goes on.
+      counts[plan[p]] += lengths[p];
+      total += lengths[p];
+    }
+  }
+  return Array.from(counts, (count) => (total > 0 ? count / total : 0));
 }

@@ -1,5 +1,6 @@
 import type { TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
+import { hexOf } from '@muted-pond/core/palette';
 import { createFrame, layOnMatte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderProgress, renderGif } from '@muted-pond/core/render';
@@ -90,9 +91,8 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
         seeThrough,
         steady: composed.steady,
         frameBytes: gif.frameBytes,
-        palette: gif.palette.map(
-          (colour) => `#${colour.map((level) => level.toString(16).padStart(2, '0')).join('')}`,
-        ),
+        palette: gif.palette.map(hexOf),
+        paletteShares: gif.shares,
         ms: {
           decode: Math.round(composed.decodeMs),
           compose: Math.round(composed.composeMs),

@@ -28,7 +28,7 @@ interface ComparedProps {
 /** The shown file and what it is compared with, at the same moment: under a wipe, side by side, or the other one alone. */
 export function ComparedPictures({ ground, loop, shown, against }: ComparedProps) {
   const { session } = useWorkspace();
-  const { compare, wipeAt, other } = useWeighView();
+  const { compare, wipeAt, other, pointed } = useWeighView();
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
   const atCs = loop.reel.slice(0, place).reduce((sum, pick) => sum + pick.delayCs, 0);
   const view = useZoomView();
@@ -40,11 +40,11 @@ export function ComparedPictures({ ground, loop, shown, against }: ComparedProps
   const size = fillRoom({ width, height }, compare === 'pair' && !other ? half : room);
   const transform = zoomTransform(view, size);
   const left = against ? (
-    <TrialCanvas trial={against} atCs={atCs} onProblem={onProblem} />
+    <TrialCanvas trial={against} atCs={atCs} only={null} onProblem={onProblem} />
   ) : (
     <HeldPicture way={ground.way} loop={loop} place={place} onProblem={onProblem} />
   );
-  const right = <TrialCanvas trial={shown} atCs={atCs} onProblem={onProblem} />;
+  const right = <TrialCanvas trial={shown} atCs={atCs} only={pointed} onProblem={onProblem} />;
   const leftName = against ? `trial ${against.letter}` : 'source';
   const rightName = `trial ${shown.letter}`;
   if (other || compare === 'alone') {

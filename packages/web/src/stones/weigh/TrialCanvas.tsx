@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
 import { trialFileUrl } from '../../api/queries.js';
 import stage from '../../stage/stage.module.css';
+import { onlyColour } from './only-colour.js';
 import { TrialFrames } from './trial-frames.js';
 import classes from './weigh.module.css';
 
@@ -10,11 +11,13 @@ interface TrialCanvasProps {
   readonly trial: TrialView;
   /** The moment that is shown, centiseconds from the loop's start. */
   readonly atCs: number;
+  /** A colour whose pixels stand out; null: all. */
+  readonly only: string | null;
   readonly onProblem: (sentence: string | null) => void;
 }
 
 /** A finished file at a moment of it, decoded here picture by picture. */
-export function TrialCanvas({ trial, atCs, onProblem }: TrialCanvasProps) {
+export function TrialCanvas({ trial, atCs, only, onProblem }: TrialCanvasProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const file = useQuery({
     queryKey: ['trial-file', trial.id],
@@ -36,9 +39,11 @@ export function TrialCanvas({ trial, atCs, onProblem }: TrialCanvasProps) {
       context.canvas.width = width;
       context.canvas.height = height;
     }
-    const pixels = new Uint8ClampedArray(rgba.buffer as ArrayBuffer, rgba.byteOffset, rgba.length);
+    const pixels = only
+      ? onlyColour(rgba, only)
+      : new Uint8ClampedArray(rgba.buffer as ArrayBuffer, rgba.byteOffset, rgba.length);
     context.putImageData(new ImageData(pixels, width, height), 0, 0);
-  }, [frames, atCs]);
+  }, [frames, atCs, only]);
   return (
     <canvas
       ref={canvas}

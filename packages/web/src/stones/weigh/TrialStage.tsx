@@ -29,7 +29,7 @@ export function TrialStage() {
   const { pieceId, session } = useWorkspace();
   const { current, shown, trials } = useTrialsView();
   const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
-  const { compare, against, other } = useWeighView();
+  const { compare, against, other, pointed } = useWeighView();
   const { loop } = usePieceLoop();
   const zoomed = useZoomView((view) => view.zoom > 1);
   useHeldKey();
@@ -38,7 +38,8 @@ export function TrialStage() {
   const problem = maker.problem ?? current?.problem ?? null;
   const besides = trials.find((trial) => trial.id === against && trial.state === 'done') ?? null;
   // The browser plays the file by itself; to stand beside something, or close, it is shown picture by picture.
-  const isCompared = shown?.figures != null && loop !== null && (compare !== 'alone' || other || zoomed);
+  const isCompared =
+    shown?.figures != null && loop !== null && (compare !== 'alone' || other || zoomed || pointed !== null);
   useEffect(() => {
     session.getState().walkOn('reel');
     return () => session.getState().walkOn('take');

@@ -17,6 +17,7 @@ import { useWorkspace } from '../../workspace/workspace-context.js';
 import { DITHER_LABELS } from './dither-labels.js';
 import { LimitSection } from './LimitSection.js';
 import { NotesSection } from './NotesSection.js';
+import { PaletteSection } from './PaletteSection.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
@@ -148,19 +149,7 @@ export function WeighBank() {
         />
       </BankSection>
       <NotesSection figures={shown?.figures ?? null} />
-      {shown?.figures && (
-        <BankSection title={`Palette · ${shown.figures.colors} colours`}>
-          <div
-            className={classes.palette}
-            role="img"
-            aria-label={`The palette’s ${shown.figures.colors} colours, dark to light`}
-          >
-            {shown.figures.palette.map((colour) => (
-              <span key={colour} style={{ background: colour }} title={colour} />
-            ))}
-          </div>
-        </BankSection>
-      )}
+      {shown?.figures && <PaletteSection figures={shown.figures} />}
     </>
   );
 }

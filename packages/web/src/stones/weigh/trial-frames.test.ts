@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../../../core/src/testing/independent-readers.js';
 import { seeded } from '../../../../core/src/testing/seeded.js';
 import { gaveUpWords } from './gave-up-words.js';
+import { onlyColour } from './only-colour.js';
 import { verdictOf } from './overrun-words.js';
 import { TrialFrames } from './trial-frames.js';
 
@@ -56,6 +57,18 @@ describe('the pictures of a file by time', () => {
 
   it('of bytes that are no file are refused', () => {
     expect(() => new TrialFrames(new TextEncoder().encode('Dear tea house'))).toThrow();
+  });
+});
+
+describe('one colour alone', () => {
+  it('stays as it is while the rest dims', () => {
+    const rgba = Uint8Array.from([31, 138, 112, 255, 31, 138, 113, 255, 250, 250, 250, 0]);
+    const only = onlyColour(rgba, '#1f8a70');
+    expect([...only.subarray(0, 4)]).toEqual([31, 138, 112, 255]);
+    expect(only[5]).toBeLessThan(70);
+    expect(only[8]).toBeLessThan(80);
+    expect(only[11]).toBe(0);
+    expect(rgba[8]).toBe(250);
   });
 });
 

@@ -12,6 +12,8 @@ interface WeighView {
   readonly wipeAt: number;
   /** A key is held: the other one is shown. */
   readonly other: boolean;
+  /** A colour of the file whose pixels are shown. */
+  readonly pointed: string | null;
   readonly chart: 'frames' | 'likeness';
 }
 
@@ -22,6 +24,7 @@ export const useWeighView = create<WeighView>()(() => ({
   against: 'source',
   wipeAt: 0.5,
   other: false,
+  pointed: null,
   chart: 'frames',
 }));
 
