@@ -7,7 +7,7 @@ test('a setting is changed, compared by wipe, fitted under a limit and saved wit
   url,
 }) => {
   // Three fits are up to eighteen encodes.
-  test.setTimeout(300_000);
+  test.setTimeout(400_000);
   await page.goto(`${url}/limits`);
   // A destination of our own, small enough to have something to give up.
   await page.getByRole('button', { name: 'Add a destination' }).click();
@@ -54,7 +54,7 @@ test('a setting is changed, compared by wipe, fitted under a limit and saved wit
   await page.locator('input[aria-label="Limit"]').click();
   await page.getByRole('option', { name: /Menu board/ }).click();
   await page.getByRole('button', { name: 'Fit under 90 KB' }).click();
-  await page.getByRole('button', { name: /Keep it smooth/ }).click({ timeout: 100_000 });
+  await page.getByRole('button', { name: /Keep it smooth/ }).click({ timeout: 200_000 });
   await expect(page.getByTestId('verdict')).toContainText('under');
   const shown = Number(await weight.getAttribute('data-bytes'));
   expect(shown).toBeLessThanOrEqual(90_000);

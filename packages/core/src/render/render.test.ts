@@ -90,6 +90,6 @@ describe('from recipe and frames to a file', () => {
     expect(made.shares).toHaveLength(palette.length);
     expect(made.shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 6);
     // Hardly anything in the picture is near the brand's pink.
-    expect(made.shares[palette.indexOf('#ff00aa')]).toBe(0);
+    expect(made.shares[palette.indexOf('#ff00aa')]).toBeLessThan(0.01);
   });
 });

@@ -14,8 +14,8 @@ import {
   sourcesOf,
 } from '@muted-pond/core/render';
 import type { Mask, Plate } from '@muted-pond/core/still';
-import { decodeFrames } from '../media/index.js';
 import { ComposedReels } from './composed-reels.js';
+import { decodeKept } from './kept-frames.js';
 import type { MakingFile } from './making-file.js';
 import { layerPath, type MakingLayer, openMovingMasks, readPlate } from './read-layers.js';
 import { createSteadier } from './steady-frames.js';
@@ -77,11 +77,10 @@ export async function composeReel(
         ? createSteadier(await decodeOne(file, plateFrame, size), masks.all, file.facts)
         : null;
     let compose: Compose | null = null;
-    for await (const { frame, data } of decodeFrames({
+    for await (const { frame, data } of decodeKept({
       ...file,
       frames: [...takeFrames.keys()].sort((a, b) => a - b),
       size,
-      format: 'rgba',
     })) {
       const from = performance.now();
       compose ??= createCompose(size, composition);
@@ -141,7 +140,7 @@ async function composePlate(
 }
 
 async function decodeOne(file: MakingFile, frame: number, size: Size): Promise<PixelFrame> {
-  for await (const { data } of decodeFrames({ ...file, frames: [frame], size, format: 'rgba' })) {
+  for await (const { data } of decodeKept({ ...file, frames: [frame], size })) {
     return createFrame(size.width, size.height, data);
   }
   throw new RangeError(`Frame ${frame} of “${file.name}” cannot be read. Choose another plate.`);

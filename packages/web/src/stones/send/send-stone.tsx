@@ -32,8 +32,9 @@ function SendValue() {
 /** The file as an image in a plain page, at its real size. One that is not made yet is made now. */
 function SendStage() {
   const { pieceId } = useWorkspace();
-  const { current } = useTrialsView();
-  const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
+  const view = useTrialsView();
+  const { current } = view;
+  const maker = useTrialMaker(view, useTrials(pieceId).isSuccess);
   const ready = current?.state === 'done' ? current : null;
   const problem = maker.problem ?? current?.problem;
   return (

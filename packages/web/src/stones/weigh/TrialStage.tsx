@@ -27,8 +27,9 @@ import { setWeighView, useWeighView } from './weigh-view.js';
 /** The finished file itself, playing, or beside what it is compared with; and how far the next one is. */
 export function TrialStage() {
   const { pieceId, session } = useWorkspace();
-  const { current, shown, trials } = useTrialsView();
-  const maker = useTrialMaker(current, useTrials(pieceId).isSuccess);
+  const view = useTrialsView();
+  const { current, shown, trials } = view;
+  const maker = useTrialMaker(view, useTrials(pieceId).isSuccess);
   const { compare, against, other, pointed } = useWeighView();
   const { loop } = usePieceLoop();
   const zoomed = useZoomView((view) => view.zoom > 1);

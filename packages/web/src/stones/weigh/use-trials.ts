@@ -47,7 +47,7 @@ export interface TrialMaker {
 }
 
 /** Makes a trial after each change, once the hand rests. */
-export function useTrialMaker(current: TrialView | null, ready: boolean): TrialMaker {
+export function useTrialMaker({ trials, current }: TrialsView, ready: boolean): TrialMaker {
   const { pieceId, store, autosave } = useWorkspace();
   const client = useQueryClient();
   const recipe = useStore(store, (state) => state.recipe);
@@ -73,6 +73,12 @@ export function useTrialMaker(current: TrialView | null, ready: boolean): TrialM
     const timer = setTimeout(() => void make(recipe), REST_MS);
     return () => clearTimeout(timer);
   }, [recipe, current, ready, make]);
+
+  // What is being made for settings that are no longer the present ones is of no use to anyone.
+  const superseded = trials.find((trial) => trial.progress !== null && trial.id !== current?.id)?.id ?? null;
+  useEffect(() => {
+    if (superseded) void deleteTrial(superseded).catch(() => {});
+  }, [superseded]);
 
   const makeNow = () => void make(store.getState().recipe);
   useHotkeys([['T', makeNow]]);
