@@ -4,8 +4,8 @@ import { LAUNCH } from '../tools/browser.js';
 export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
-  timeout: 120_000,
-  expect: { timeout: 20_000 },
+  timeout: 240_000,
+  expect: { timeout: 40_000 },
   workers: 1,
   reporter: 'line',
   use: { viewport: { width: 1280, height: 800 }, launchOptions: LAUNCH, acceptDownloads: true },
