@@ -1,6 +1,7 @@
+import { readFileSync } from 'node:fs';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { enter, openStone, saveFile } from './hands.js';
+import { dropFile, enter, openStone, saveFile } from './hands.js';
 
 test('a setting is changed, compared by wipe, fitted under a limit and saved with the bytes that were shown', async ({
   page,
@@ -19,7 +20,10 @@ test('a setting is changed, compared by wipe, fitted under a limit and saved wit
   await expect(page.getByLabel('Width that Menu board accepts, px')).toHaveValue('240 px');
 
   await page.goto(url);
-  await page.getByRole('link', { name: 'Open First kettle of the day' }).click();
+  // A piece of its own, which no other journey changes.
+  const kettle = new URL('../demo/footage/kettle.mov', import.meta.url);
+  await dropFile(page, 'steam.mov', readFileSync(kettle));
+  await expect(page).toHaveURL(/\/cut$/);
   await openStone(page, 'Weigh');
   const weight = page.getByTestId('weight');
   await expect(page.getByText('the real file, playing')).toBeVisible();
