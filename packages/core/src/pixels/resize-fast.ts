@@ -13,7 +13,7 @@ export interface Taps {
 }
 
 /** Resizes RGBA8 pixels of one size into those of another. */
-export type KernelResize = (from: Uint8Array, to: Uint8Array) => void;
+export type ResizePixels = (from: Uint8Array, to: Uint8Array) => void;
 
 /** What packages/core/kernel/resize.ts exports. */
 interface Kernel extends KernelMemory {
@@ -40,7 +40,7 @@ interface Kernel extends KernelMemory {
  * @param from width and rows of the input.
  * @returns null where it cannot run.
  */
-export function createKernelResize(from: Size, to: Size, down: Taps, across: Taps): KernelResize | null {
+export function createKernelResize(from: Size, to: Size, down: Taps, across: Taps): ResizePixels | null {
   const kernel = startKernel<Kernel>(RESIZE_KERNEL);
   if (!kernel) return null;
   const end = kernel.place(from.width, from.height, to.width, to.height, down.stride, across.stride);

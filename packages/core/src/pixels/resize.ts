@@ -1,6 +1,6 @@
 import { createFrame, type PixelFrame } from './frame.js';
 import type { Rect } from './rect.js';
-import { createKernelResize, type KernelResize, type Taps } from './resize-fast.js';
+import { createKernelResize, type ResizePixels, type Taps } from './resize-fast.js';
 import type { Size } from './size.js';
 import { LINEAR_FROM_SRGB8, LINEAR_MAX, SRGB8_FROM_LINEAR } from './srgb.js';
 
@@ -63,7 +63,7 @@ function makeResizer(
   from: Size,
   to: Size,
   window: Rect,
-  createFast: (from: Size, to: Size, down: Taps, across: Taps) => KernelResize | null,
+  createFast: (from: Size, to: Size, down: Taps, across: Taps) => ResizePixels | null,
 ): Resizer | null {
   createFrame(to.width, to.height);
   assertInside(window, from);
@@ -91,7 +91,7 @@ function makeResizer(
   };
 }
 
-function createPlainResize(from: Size, to: Size, down: Taps, across: Taps): KernelResize {
+function createPlainResize(from: Size, to: Size, down: Taps, across: Taps): ResizePixels {
   const linear = new Float32Array(from.width * from.height * 4);
   const row = new Float32Array(from.width * 4);
   return (seen, rgba) => {

@@ -1,5 +1,12 @@
 import type { LimitValues } from '@muted-pond/core/api';
-import { framedSize, type Recipe, sourceHashes, takeOf } from '@muted-pond/core/recipe';
+import {
+  framedSize,
+  QUALITIES,
+  RECIPE_LIMITS,
+  type Recipe,
+  sourceHashes,
+  takeOf,
+} from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { reelCentiseconds } from '@muted-pond/core/timing';
 import { FIT_KINDS, type FitKind, type FitResult, type FitSettings, fitUnder } from '@muted-pond/core/weigh';
@@ -26,8 +33,6 @@ export interface FitTask extends MakingTask {
 
 /** Rates that are worth beginning with, frames a second. */
 const BEST_RATE = 15;
-/** The finest quality that is worth its bytes. */
-const FINEST = { settle: 2.2, squeeze: 0 };
 
 /**
  * Three finished files under a limit, each the heaviest of its way; one where the best fits as it is.
@@ -81,7 +86,7 @@ export async function fitFiles(
  */
 export async function fitBelow(task: MakingTask, bytes: number): Promise<UnmeasuredGif> {
   const { weigh } = task.recipe;
-  const frameRate = weigh.frameRate === 'source' ? 50 : weigh.frameRate;
+  const frameRate = weigh.frameRate === 'source' ? RECIPE_LIMITS.frameRate.max : weigh.frameRate;
   const result = await fitUnder('sharp', { ...weigh, frameRate }, bytes, async (settings) => {
     const file = await encodeTask({ ...task, recipe: withSettings(task.recipe, settings) });
     return { file, bytes: file.bytes.length };
@@ -109,15 +114,15 @@ function bestSettings(task: FitTask): FitSettings {
   const take = takeFrom(task);
   const { weigh, framing } = recipe;
   const framed = framedSize(take.size, framing);
-  const across = Math.min(framed.width, limit.width, 1920);
+  const across = Math.min(framed.width, limit.width, RECIPE_LIMITS.width.max);
   const byHeight = limit.height === null ? across : (limit.height * framed.width) / framed.height;
   const sourceRate = take.times.starts.length / take.times.duration;
   const rate = weigh.frameRate === 'source' ? sourceRate : Math.max(weigh.frameRate, BEST_RATE);
   return {
-    width: Math.max(16, Math.floor(Math.min(across, byHeight))),
-    frameRate: Math.min(50, sourceRate, rate, limit.frameRate ?? 50),
+    width: Math.max(RECIPE_LIMITS.width.min, Math.floor(Math.min(across, byHeight))),
+    frameRate: Math.min(RECIPE_LIMITS.frameRate.max, sourceRate, rate, limit.frameRate ?? rate),
     colors: 256,
-    ...FINEST,
+    ...QUALITIES['near-lossless'],
   };
 }
 

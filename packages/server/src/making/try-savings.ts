@@ -1,5 +1,5 @@
 import type { Saving } from '@muted-pond/core/api';
-import { type Recipe, takeOf, type WeighSettings } from '@muted-pond/core/recipe';
+import { QUALITIES, RECIPE_LIMITS, type Recipe, takeOf, type WeighSettings } from '@muted-pond/core/recipe';
 import { encodeTask, type MakingProgress, type MakingTask } from './make-gif.js';
 import { sourceFile } from './making-file.js';
 
@@ -9,14 +9,24 @@ const NARROWER = 0.8;
 const SHORTER = 0.8;
 const FEWER_COLORS = 128;
 
+/** As the small quality has it, or half as much again; never more than there is. */
+function more(now: number, small: number): number {
+  return Math.min(RECIPE_LIMITS.settle.max, Math.max(small, now * 1.5));
+}
+
 /** One thing changed, and nothing else. */
 function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; recipe: Recipe }[] {
   const { weigh, span, still } = recipe;
   const weighed = (part: Partial<WeighSettings>): Recipe => ({ ...recipe, weigh: { ...weigh, ...part } });
   const changes: { kind: Saving['kind']; recipe: Recipe }[] = [
-    { kind: 'settle', recipe: weighed({ settle: Math.max(6, weigh.settle * 1.6) }) },
-    { kind: 'squeeze', recipe: weighed({ squeeze: Math.max(8, weigh.squeeze * 1.8) }) },
-    { kind: 'narrower', recipe: weighed({ width: 2 * Math.round((weigh.width * NARROWER) / 2) }) },
+    { kind: 'settle', recipe: weighed({ settle: more(weigh.settle, QUALITIES.small.settle) }) },
+    { kind: 'squeeze', recipe: weighed({ squeeze: more(weigh.squeeze, QUALITIES.small.squeeze) }) },
+    {
+      kind: 'narrower',
+      recipe: weighed({
+        width: Math.max(RECIPE_LIMITS.width.min, 2 * Math.round((weigh.width * NARROWER) / 2)),
+      }),
+    },
   ];
   if (weigh.frameRate !== 'source') {
     const frameRate = Math.max(1, Math.round(Math.min(weigh.frameRate, sourceRate) * FEWER));

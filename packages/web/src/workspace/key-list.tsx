@@ -21,6 +21,7 @@ const KEYS: readonly (readonly [keys: readonly string[], does: string])[] = [
     'Still, Weigh: move the picture while it is close; the wheel comes closer, Home shows all of it',
   ],
   [['C'], 'Weigh: while it is held, what the file is compared with'],
+  [['P'], 'Weigh: pin the shown trial, or let it go'],
   [['T'], 'make the file now (Weigh, Send)'],
   [['Ctrl', 'Z'], 'undo; with Shift redo'],
   [['Esc'], 'let go of a handle without moving it'],

@@ -1,4 +1,5 @@
 import { ActionIcon, TextInput } from '@mantine/core';
+import { useHotkeys } from '@mantine/hooks';
 import type { TrialChange, TrialView } from '@muted-pond/core/api';
 import { checkLimit, type Limit } from '@muted-pond/core/recipe';
 import { IconPin, IconPinFilled, IconX } from '@tabler/icons-react';
@@ -22,6 +23,8 @@ import { setWeighView, useWeighView } from './weigh-view.js';
 export function TrialLedger() {
   const { trials, current, shown } = useTrialsView();
   const limit = useChosenLimit();
+  const change = useTrialChange(shown);
+  useHotkeys([['P', () => shown && change({ pinned: !shown.pinned })]]);
   const list = useRef<HTMLDivElement>(null);
   const count = trials.length;
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new row is at the end, where it should be seen
@@ -90,6 +93,13 @@ function Charts({ trials, shown }: { trials: readonly TrialView[]; shown: TrialV
   );
 }
 
+function useTrialChange(trial: TrialView | null): (part: TrialChange) => void {
+  const client = useQueryClient();
+  return (part) => {
+    if (trial) changeTrial(trial.id, part).then((changed) => placeTrial(client, changed), tellProblem);
+  };
+}
+
 interface TrialRowProps {
   readonly trial: TrialView;
   readonly limit: Limit | null;
@@ -102,8 +112,7 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
   const { weigh } = trial.recipe;
   const { figures } = trial;
   const over = limit && figures ? checkLimit(limit, figures) : [];
-  const change = (part: TrialChange) =>
-    changeTrial(trial.id, part).then((changed) => placeTrial(client, changed), tellProblem);
+  const change = useTrialChange(trial);
   const goBack = () => store.getState().change(() => trial.recipe);
   const dither =
     weigh.dither === 'none'
@@ -165,7 +174,7 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
           <ActionIcon
             size="sm"
             variant="subtle"
-            color={trial.pinned ? 'koi' : 'deep'}
+            color={trial.pinned ? 'lily' : 'deep'}
             aria-label={trial.pinned ? `Unpin trial ${trial.letter}` : `Pin trial ${trial.letter}`}
             aria-pressed={trial.pinned}
             title={trial.pinned ? 'Kept for good' : 'Keep it for good'}
