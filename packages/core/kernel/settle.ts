@@ -3,48 +3,52 @@
 // reference and says what is done and why; names are the same. Built by `npm run make-kernel` into
 // packages/core/src/settle/settle-kernel.ts.
 
-const ROOT_RED: f32 = Mathf.sqrt(2.0 / 7.0);
-const ROOT_GREEN: f32 = Mathf.sqrt(4.0 / 7.0);
-const ROOT_BLUE: f32 = Mathf.sqrt(1.0 / 7.0);
+const LUMA_RED: f32 = 0.299;
+const LUMA_GREEN: f32 = 0.587;
+const LUMA_BLUE: f32 = 0.114;
+const BLUE_SCALE: f32 = 0.564 / 2.0;
+const RED_SCALE: f32 = 0.713 / 2.0;
 const CANDIDATE_SHARE: f32 = 0.8;
 const WINDOW: i32 = 24;
 const FAR: f32 = 3.4e38;
 
-// Where the host laid things out; set by `place`. P is the strip's pixels, rounded up to a multiple of four.
+// Where the host laid things out; set by `place`. A row is padded to whole groups of four pixels; P is the padded strip's pixels.
 let pictures: usize = 0; // RGBA, N × P × 4 bytes
 let durations: usize = 0; // u16, N × P
 let masking: usize = 0; // f32, P
 let candidates: usize = 0; // u8, P/4 × N: a bit for each of the four pixels
-let begins: usize = 0; // u8, N × P
-let neighbours: usize = 0; // u8, N × P
-let reds: usize = 0; // f32 × 4 lanes, N + 1
-let greens: usize = 0;
+let begins: usize = 0; // u8, N planes with a margin of a row above and below and four places left and right, all 0
+let beginPlane: usize = 0; // bytes of one of them
+let lumas: usize = 0; // f32 × 4 lanes, N + 1
 let blues: usize = 0;
+let reds: usize = 0;
 let squares: usize = 0;
 let cost: usize = 0; // f32 × 4 lanes, N + 1
 let from_: usize = 0; // i32 × 4 lanes, N + 1
 let places: usize = 0; // i32, N + 2
 let shares: usize = 0; // f32, N + 1
 let prices: usize = 0; // f32 × 4 lanes, N
-let neighbourCost: usize = 0; // f32, 9
+let costs: usize = 0; // f32, 9 by neighbours, then of a still place, discount a level, least, still levels
 let count: i32 = 0;
-let stride: i32 = 0;
+let pitch: i32 = 0; // pixels of a padded row
+let stride: i32 = 0; // pixels of the padded strip
 
-/** Lays everything out for N frames of P pixels from `base` on. @returns the first free byte. */
-export function place(base: usize, frames: i32, pixels: i32): usize {
+/** Lays everything out for N frames of at most `rows` rows from `base` on; touches none of it yet. @returns the first free byte. */
+export function place(base: usize, frames: i32, width: i32, rows: i32): usize {
   count = frames;
-  stride = (pixels + 3) & ~3;
+  pitch = (width + 3) & ~3;
+  stride = pitch * rows;
   const n = <usize>frames;
   const p = <usize>stride;
   const lanes = (n + 1) * 16;
   pictures = base;
   durations = pictures + n * p * 4;
   masking = durations + n * p * 2;
-  neighbourCost = masking + p * 4;
-  reds = (neighbourCost + 48 + 15) & ~15;
-  greens = reds + lanes;
-  blues = greens + lanes;
-  squares = blues + lanes;
+  costs = masking + p * 4;
+  lumas = (costs + 64 + 15) & ~15;
+  blues = lumas + lanes;
+  reds = blues + lanes;
+  squares = reds + lanes;
   cost = squares + lanes;
   from_ = cost + lanes;
   prices = from_ + lanes;
@@ -52,9 +56,8 @@ export function place(base: usize, frames: i32, pixels: i32): usize {
   shares = places + (n + 2) * 4;
   candidates = shares + (n + 1) * 4;
   begins = candidates + (p / 4) * n;
-  neighbours = begins + n * p;
-  for (let i: i32 = 1; i <= frames; i++) store<f32>(shares + (<usize>i << 2), <f32>1 / <f32>i);
-  return neighbours + n * p;
+  beginPlane = <usize>(pitch + 8) * <usize>(rows + 2);
+  return begins + n * beginPlane;
 }
 
 export function picturesAt(): usize {
@@ -66,40 +69,64 @@ export function durationsAt(): usize {
 export function maskingAt(): usize {
   return masking;
 }
-export function neighbourCostAt(): usize {
-  return neighbourCost;
+export function costsAt(): usize {
+  return costs;
+}
+/** Pixels from one row to the next, and of the whole strip from one frame to the next. */
+export function pitchOf(): i32 {
+  return pitch;
+}
+export function strideOf(): i32 {
+  return stride;
 }
 
-/** Settles the strip that the host has copied in: `width` × `rows` pixels. */
-export function settleStrip(width: i32, rows: i32, price: f32): void {
-  const pixels = width * rows;
+/** Settles the strip that the host has copied in, `rows` padded rows, gone through `passes` times. */
+export function settleStrip(rows: i32, price: f32, passes: i32): void {
   const n = count;
-  const cheapest = load<f32>(neighbourCost + 8 * 4);
-  memory.fill(begins, 0, <usize>n * <usize>stride);
+  const cheapest = f32x4.splat(load<f32>(costs + 8 * 4));
+  for (let i: i32 = 1; i <= n; i++) store<f32>(shares + (<usize>i << 2), <f32>1 / <f32>i);
+  memory.fill(begins, 0, <usize>n * beginPlane);
   memory.fill(candidates, 0, (<usize>stride / 4) * <usize>n);
   memory.fill(durations, 0, <usize>n * <usize>stride * 2);
 
-  for (let p: i32 = 0; p < pixels; p += 4) {
-    const own = ownPrices(p, price);
-    loadGroup(p);
-    findCandidates(p, f32x4.mul(own, f32x4.splat(cheapest)));
-    const found = gather(p);
-    if (found == 0) continue;
-    for (let f: i32 = 1; f < n; f++) v128.store(prices + (<usize>f << 4), own);
-    cut(found);
-    for (let lane: i32 = 0; lane < 4 && p + lane < pixels; lane++) {
-      for (let f = begin(n, lane); f > 0; f = begin(f, lane)) {
-        store<u8>(begins + <usize>f * <usize>stride + <usize>(p + lane), 1);
+  for (let pass: i32 = 0; pass < passes; pass++) {
+    const last = pass == passes - 1;
+    for (let y: i32 = 0, p: i32 = 0; y < rows; y++) {
+      let flags = begins + <usize>(y + 1) * <usize>(pitch + 8) + 4;
+      for (let x: i32 = 0; x < pitch; x += 4, p += 4, flags += 4) {
+        const own = ownPrices(p, price);
+        let isLoaded = false;
+        if (pass == 0) {
+          loadGroup(p);
+          findCandidates(p, f32x4.mul(own, cheapest));
+          isLoaded = true;
+        }
+        const found = gather(p);
+        if (found > 0) {
+          if (!isLoaded) loadGroup(p);
+          if (pass == 0) priceAlike(own, found);
+          else priceByPlace(own, flags, found);
+          cut(found);
+          remember(flags, found);
+        } else if (last) {
+          // Nothing ever changes enough: one segment, from the sums.
+          if (!isLoaded) loadGroup(p);
+          v128.store(from_ + (<usize>n << 4), i32x4.splat(0));
+        }
+        if (last) for (let lane: i32 = 0; lane < 4; lane++) write(p + lane, lane);
       }
     }
   }
-  for (let f: i32 = 1; f < n; f++) countNeighbours(f, width, rows);
-  for (let p: i32 = 0; p < pixels; p += 4) {
-    loadGroup(p);
-    const found = gather(p);
-    if (found > 0) priceByNeighbours(p, ownPrices(p, price));
-    cut(found);
-    for (let lane: i32 = 0; lane < 4 && p + lane < pixels; lane++) write(p + lane, lane);
+}
+
+/** Sets the group's begins to what was just cut. `flags` is its place in the first plane. */
+function remember(flags: usize, found: i32): void {
+  const n = count;
+  for (let i: i32 = 1; i <= found; i++) store<u32>(flags + <usize>at(places, i) * beginPlane, 0);
+  for (let lane: i32 = 0; lane < 4; lane++) {
+    for (let f = begin(n, lane); f > 0; f = begin(f, lane)) {
+      store<u8>(flags + <usize>f * beginPlane + <usize>lane, 1);
+    }
   }
 }
 
@@ -108,19 +135,46 @@ export function settleStrip(width: i32, rows: i32, price: f32): void {
   return load<i32>(from_ + (<usize>to << 4) + (<usize>lane << 2));
 }
 
-@inline function neighbourPrice(counts: u32, shift: u32): f32 {
-  return load<f32>(neighbourCost + (<usize>((counts >> shift) & 255) << 2));
+@inline function neighbourCost(counts: u32, shift: u32): f32 {
+  return load<f32>(costs + (<usize>((counts >> shift) & 255) << 2));
 }
 
-function priceByNeighbours(p: i32, own: v128): void {
-  let near = neighbours + <usize>p + <usize>stride;
-  for (let f: i32 = 1; f < count; f++, near += <usize>stride) {
-    const counts = load<u32>(near);
-    let share = f32x4.splat(neighbourPrice(counts, 0));
-    share = f32x4.replace_lane(share, 1, neighbourPrice(counts, 8));
-    share = f32x4.replace_lane(share, 2, neighbourPrice(counts, 16));
-    share = f32x4.replace_lane(share, 3, neighbourPrice(counts, 24));
-    v128.store(prices + (<usize>f << 4), f32x4.mul(own, share));
+function priceAlike(own: v128, found: i32): void {
+  for (let i: i32 = 1; i <= found; i++) v128.store(prices + (<usize>at(places, i) << 4), own);
+}
+
+/** Prices by how many neighbours begin a segment too, and by how far the source itself steps. */
+function priceByPlace(own: v128, flags: usize, found: i32): void {
+  const row = <usize>(pitch + 8);
+  const one = f32x4.splat(1);
+  const still = v128.load32_splat(costs + 9 * 4);
+  const discount = v128.load32_splat(costs + 10 * 4);
+  const least = v128.load32_splat(costs + 11 * 4);
+  const stillLevels = v128.load32_splat(costs + 12 * 4);
+  for (let i: i32 = 1; i <= found; i++) {
+    const f = at(places, i);
+    const here = flags + <usize>f * beginPlane;
+    // Four counts at once, a byte each: none exceeds eight.
+    const counts =
+      load<u32>(here - row - 1) +
+      load<u32>(here - row) +
+      load<u32>(here - row + 1) +
+      load<u32>(here - 1) +
+      load<u32>(here + 1) +
+      load<u32>(here + row - 1) +
+      load<u32>(here + row) +
+      load<u32>(here + row + 1);
+    let share = f32x4.splat(neighbourCost(counts, 0));
+    share = f32x4.replace_lane(share, 1, neighbourCost(counts, 8));
+    share = f32x4.replace_lane(share, 2, neighbourCost(counts, 16));
+    share = f32x4.replace_lane(share, 3, neighbourCost(counts, 24));
+    const sums = lumas + (<usize>f << 4);
+    const step = f32x4.abs(
+      f32x4.sub(f32x4.add(v128.load(sums + 16), v128.load(sums - 16)), f32x4.mul(f32x4.splat(2), v128.load(sums))),
+    );
+    const moving = f32x4.pmax(least, f32x4.sub(one, f32x4.mul(discount, f32x4.sub(step, stillLevels))));
+    const byStep = v128.bitselect(still, moving, f32x4.le(step, stillLevels));
+    v128.store(prices + (<usize>f << 4), f32x4.mul(f32x4.mul(own, share), byStep));
   }
 }
 
@@ -140,35 +194,35 @@ function loadGroup(p: i32): void {
   const r0 = v128.and(first, byte);
   const g0 = v128.and(i32x4.shr_u(first, 8), byte);
   const b0 = v128.and(i32x4.shr_u(first, 16), byte);
-  let red = f32x4.splat(0);
-  let green = red;
-  let blue = red;
-  let square = red;
-  v128.store(reds, red);
-  v128.store(greens, red);
-  v128.store(blues, red);
-  v128.store(squares, red);
+  let luma = f32x4.splat(0);
+  let blue = luma;
+  let red = luma;
+  let square = luma;
+  v128.store(lumas, luma);
+  v128.store(blues, luma);
+  v128.store(reds, luma);
+  v128.store(squares, luma);
   let from = pictures + (<usize>p << 2);
   const step = <usize>stride << 2;
   let to: usize = 16;
   for (let f: i32 = 0; f < count; f++, from += step, to += 16) {
-    const v = v128.load(from);
-    const r = f32x4.mul(f32x4.convert_i32x4_s(i32x4.sub(v128.and(v, byte), r0)), f32x4.splat(ROOT_RED));
-    const g = f32x4.mul(
-      f32x4.convert_i32x4_s(i32x4.sub(v128.and(i32x4.shr_u(v, 8), byte), g0)),
-      f32x4.splat(ROOT_GREEN),
+    const word = v128.load(from);
+    const r = f32x4.convert_i32x4_s(i32x4.sub(v128.and(word, byte), r0));
+    const g = f32x4.convert_i32x4_s(i32x4.sub(v128.and(i32x4.shr_u(word, 8), byte), g0));
+    const b = f32x4.convert_i32x4_s(i32x4.sub(v128.and(i32x4.shr_u(word, 16), byte), b0));
+    const y = f32x4.add(
+      f32x4.add(f32x4.mul(r, f32x4.splat(LUMA_RED)), f32x4.mul(g, f32x4.splat(LUMA_GREEN))),
+      f32x4.mul(b, f32x4.splat(LUMA_BLUE)),
     );
-    const b = f32x4.mul(
-      f32x4.convert_i32x4_s(i32x4.sub(v128.and(i32x4.shr_u(v, 16), byte), b0)),
-      f32x4.splat(ROOT_BLUE),
-    );
-    red = f32x4.add(red, r);
-    green = f32x4.add(green, g);
-    blue = f32x4.add(blue, b);
-    square = f32x4.add(square, f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b))));
-    v128.store(reds + to, red);
-    v128.store(greens + to, green);
+    const u = f32x4.mul(f32x4.sub(b, y), f32x4.splat(BLUE_SCALE));
+    const v = f32x4.mul(f32x4.sub(r, y), f32x4.splat(RED_SCALE));
+    luma = f32x4.add(luma, y);
+    blue = f32x4.add(blue, u);
+    red = f32x4.add(red, v);
+    square = f32x4.add(square, f32x4.add(f32x4.mul(y, y), f32x4.add(f32x4.mul(u, u), f32x4.mul(v, v))));
+    v128.store(lumas + to, luma);
     v128.store(blues + to, blue);
+    v128.store(reds + to, red);
     v128.store(squares + to, square);
   }
 }
@@ -178,8 +232,8 @@ function loadGroup(p: i32): void {
   const two = f32x4.splat(2);
   const r = f32x4.sub(f32x4.add(v128.load(reds + to), v128.load(reds + from)), f32x4.mul(two, v128.load(reds + at)));
   const g = f32x4.sub(
-    f32x4.add(v128.load(greens + to), v128.load(greens + from)),
-    f32x4.mul(two, v128.load(greens + at)),
+    f32x4.add(v128.load(lumas + to), v128.load(lumas + from)),
+    f32x4.mul(two, v128.load(lumas + at)),
   );
   const b = f32x4.sub(f32x4.add(v128.load(blues + to), v128.load(blues + from)), f32x4.mul(two, v128.load(blues + at)));
   return f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b)));
@@ -198,7 +252,7 @@ function loadGroup(p: i32): void {
 /** What cutting the frames from … to − 1 at `middle` saves. */
 function cutGain(from: i32, middle: i32, to: i32): v128 {
   const r = meanStep(reds, from, middle, to);
-  const g = meanStep(greens, from, middle, to);
+  const g = meanStep(lumas, from, middle, to);
   const b = meanStep(blues, from, middle, to);
   const weight = (<f32>(middle - from) * <f32>(to - middle)) / <f32>(to - from);
   return f32x4.mul(
@@ -216,12 +270,12 @@ function findCandidates(p: i32, least: v128): void {
   const n = count;
   const last = <usize>n << 4;
   const r = v128.load(reds + last);
-  const g = v128.load(greens + last);
+  const g = v128.load(lumas + last);
   const b = v128.load(blues + last);
   const sum = f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b)));
   const error = f32x4.sub(v128.load(squares + last), f32x4.mul(sum, f32x4.splat(<f32>1 / <f32>n)));
-  if (!v128.any_true(f32x4.gt(error, least))) return;
   const wanted = f32x4.mul(least, f32x4.splat(CANDIDATE_SHARE));
+  if (!v128.any_true(f32x4.ge(error, wanted))) return;
   const base = candidates + <usize>(p >> 2) * <usize>n;
   for (let length: i32 = 1; length <= 9; length *= 3) {
     const enough = f32x4.mul(wanted, f32x4.splat(<f32>(length * 2)));
@@ -254,18 +308,16 @@ function gather(p: i32): i32 {
 /** Weighted squared error of one segment of four pixels against their means. */
 @inline function lost(from: usize, r1: v128, g1: v128, b1: v128, q1: v128, length: i32): v128 {
   const r = f32x4.sub(r1, v128.load(reds + from));
-  const g = f32x4.sub(g1, v128.load(greens + from));
+  const g = f32x4.sub(g1, v128.load(lumas + from));
   const b = f32x4.sub(b1, v128.load(blues + from));
   const sum = f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b)));
   const share = v128.load32_splat(shares + (<usize>length << 2));
   return f32x4.sub(f32x4.sub(q1, v128.load(squares + from)), f32x4.mul(sum, share));
 }
 
-/** The best cuts of four pixels among the frames in `places`; a pixel may cut at its neighbours' candidates too. */
+/** The best cuts of four pixels among the frames in `places`, of which there is one at least; they share their candidates. */
 function cut(found: i32): void {
   const n = count;
-  v128.store(from_ + (<usize>n << 4), i32x4.splat(0));
-  if (found == 0) return;
   store<i32>(places, 0);
   store<i32>(places + (<usize>(found + 1) << 2), n);
   v128.store(cost, f32x4.splat(0));
@@ -274,7 +326,7 @@ function cut(found: i32): void {
     const to = at(places, i);
     const toAt = <usize>to << 4;
     const r1 = v128.load(reds + toAt);
-    const g1 = v128.load(greens + toAt);
+    const g1 = v128.load(lumas + toAt);
     const b1 = v128.load(blues + toAt);
     const q1 = v128.load(squares + toAt);
     const earliest = max(0, i - WINDOW);
@@ -306,7 +358,7 @@ function goOn(last: i32, to: i32, earliest: i32): void {
     if (going >= earliest) continue;
     const fromAt = <usize>going << 4;
     const r = load<f32>(reds + toAt + shift) - load<f32>(reds + fromAt + shift);
-    const g = load<f32>(greens + toAt + shift) - load<f32>(greens + fromAt + shift);
+    const g = load<f32>(lumas + toAt + shift) - load<f32>(lumas + fromAt + shift);
     const b = load<f32>(blues + toAt + shift) - load<f32>(blues + fromAt + shift);
     const error =
       load<f32>(squares + toAt + shift) -
@@ -334,29 +386,14 @@ function write(p: i32, lane: i32): void {
     const z = (<usize>to << 4) + shift;
     const out = first + <usize>from * (<usize>stride << 2);
     store<u16>(durations + ((<usize>from * <usize>stride + <usize>p) << 1), <u16>(to - from));
-    store<u8>(out, <u8>(r0 + ((load<f32>(reds + z) - load<f32>(reds + a)) * share) / ROOT_RED));
-    store<u8>(out + 1, <u8>(g0 + ((load<f32>(greens + z) - load<f32>(greens + a)) * share) / ROOT_GREEN));
-    store<u8>(out + 2, <u8>(b0 + ((load<f32>(blues + z) - load<f32>(blues + a)) * share) / ROOT_BLUE));
+    const luma = (load<f32>(lumas + z) - load<f32>(lumas + a)) * share;
+    const red = luma + ((load<f32>(reds + z) - load<f32>(reds + a)) * share) / RED_SCALE;
+    const blue = luma + ((load<f32>(blues + z) - load<f32>(blues + a)) * share) / BLUE_SCALE;
+    const green = (luma - LUMA_RED * red - LUMA_BLUE * blue) / LUMA_GREEN;
+    store<u8>(out, <u8>max<f32>(0, min<f32>(255, r0 + red)));
+    store<u8>(out + 1, <u8>max<f32>(0, min<f32>(255, g0 + green)));
+    store<u8>(out + 2, <u8>max<f32>(0, min<f32>(255, b0 + blue)));
     to = from;
-  }
-}
-
-function countNeighbours(f: i32, width: i32, rows: i32): void {
-  const flags = begins + <usize>f * <usize>stride;
-  const out = neighbours + <usize>f * <usize>stride;
-  for (let y: i32 = 0; y < rows; y++) {
-    for (let x: i32 = 0; x < width; x++) {
-      const p = y * width + x;
-      let sum: i32 = 0;
-      const left = x > 0 ? p - 1 : p;
-      const right = x < width - 1 ? p + 1 : p;
-      for (let q = left; q <= right; q++) {
-        if (y > 0) sum += load<u8>(flags + <usize>(q - width));
-        if (q != p) sum += load<u8>(flags + <usize>q);
-        if (y < rows - 1) sum += load<u8>(flags + <usize>(q + width));
-      }
-      store<u8>(out + <usize>p, <u8>sum);
-    }
   }
 }
 

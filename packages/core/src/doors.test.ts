@@ -3,7 +3,16 @@ import { describe, expect, it } from 'vitest';
 /** What each folder offers to the others. A name that comes or goes is a decision, not an accident. */
 const DOORS: Record<string, readonly string[]> = {
   pixels: [
-    ...['createPlainResizer', 'growKernel', 'startKernel'],
+    'BLUE_SCALE',
+    'LUMA',
+    'RED_SCALE',
+    'colourDistance',
+    'createPlainResizer',
+    'fromOpponent',
+    'growKernel',
+    'startKernel',
+    'toOpponent',
+  ],
     ...[
       'FIT_NAMES',
       'LINEAR_FROM_SRGB8',
@@ -113,10 +122,8 @@ const DOORS: Record<string, readonly string[]> = {
     'colourOf',
     'hexOf',
     'withChosen',
-    'DISTANCE_PER_SQUARED_LEVEL',
     'DITHER_NAMES',
     'buildPalette',
-    'colourDistance',
     'createNearestColour',
     'mapColours',
     'nearestColourBySearch',

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { buildPalette, DITHER_NAMES, mapColours, type PlannedReel } from '../palette/index.js';
-import type { PixelFrame } from '../pixels/index.js';
+import { colourDistance, type PixelFrame, type Rgb } from '../pixels/index.js';
 import { settle } from '../settle/index.js';
 import { readWithFfmpeg, readWithSharp } from '../testing/independent-readers.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
@@ -81,10 +81,11 @@ describe('what the writer wrote, read by others', () => {
     const wanted = intended(reel);
     pictures.forEach((picture, f) => {
       for (let p = 0; p < 80 * 60; p++) {
-        const [r, g, b] = [0, 1, 2].map((c) => picture.rgba[p * 4 + c] - wanted[f][p * 4 + c]);
-        const y = 0.299 * r + 0.587 * g + 0.114 * b;
-        const error = 2 * r * r + 4 * g * g + b * b + 2 * y * y;
-        expect(error).toBeLessThanOrEqual(9 * (squeeze * reel.masking[p]) ** 2 + 1e-6);
+        const [written, planned] = [picture.rgba, wanted[f]].map(
+          (rgba) => [...rgba.subarray(p * 4, p * 4 + 3)] as unknown as Rgb,
+        );
+        const error = colourDistance(written, planned);
+        expect(error).toBeLessThanOrEqual((squeeze * reel.masking[p]) ** 2 + 1e-3);
       }
       if (f === 0) return;
       for (let p = 0; p < 80 * 60; p++) {

@@ -1,4 +1,4 @@
-import { DISTANCE_PER_SQUARED_LEVEL, type PlannedReel } from '../palette/index.js';
+import type { PlannedReel } from '../palette/index.js';
 import { LONGEST_DELAY_CS } from '../timing/index.js';
 import { boundsOf } from './bounds.js';
 import { ByteSink } from './byte-sink.js';
@@ -125,7 +125,7 @@ function changedRect(
 
 /** The colour distance that a pixel may be off: less the longer it stays, more where texture hides it. */
 function allowance(squeeze: number, duration: number, masking: number): number {
-  return (DISTANCE_PER_SQUARED_LEVEL * squeeze * squeeze * masking * masking) / duration;
+  return (squeeze * squeeze * masking * masking) / duration;
 }
 
 function encodeFirst(lzw: LzwEncoder, image: Image, near: NearColours, squeeze: number): void {

@@ -1,4 +1,4 @@
-import type { Rgb } from '../palette/index.js';
+import type { Rgb } from '../pixels/index.js';
 import { LONGEST_DELAY_CS } from '../timing/index.js';
 import type { ByteSink } from './byte-sink.js';
 

@@ -1,12 +1,13 @@
+import { fromOpponent, type Rgb } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 import { type ChosenColours, NO_CHOICE, withChosen } from './chosen-colours.js';
-import { type ColourCube, countColours, type Rgb } from './colour-cube.js';
-import { createNearestColour } from './nearest.js';
+import { countColours } from './colour-cube.js';
+import { refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
 /**
  * One palette for the loop. A reel that has no more colours than asked for keeps them exactly; else
- * a variance-minimising cut, then one k-means reassignment.
+ * a variance-minimising cut, then k-means.
  * @param colours 1–256.
  * @param chosen what is in the palette, or not in it, for certain.
  * @returns at most `colours` distinct colours, darkest first.
@@ -18,36 +19,16 @@ export function buildPalette(reel: SettledReel, colours: number, chosen: ChosenC
   const cube = countColours(reel, colours);
   const palette = cube.exact
     ? [...cube.exact.keys()].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255])
-    : reassign(cube, cutByVariance(cube, colours));
+    : coloursOf(refineCentres(cube, cutByVariance(cube, colours)));
   // Where nothing is ever seen, one colour stands in the table all the same.
   if (palette.length === 0) return [[0, 0, 0]];
   return withChosen(distinct(palette), chosen, colours).sort((a, b) => luma(a) - luma(b));
 }
 
-/** One step of k-means over the histogram's bins: each colour moves to the mean of what it serves. */
-function reassign(cube: ColourCube, palette: readonly Rgb[]): Rgb[] {
-  const nearest = createNearestColour(palette);
-  const weight = new Float64Array(palette.length);
-  const sums = new Float64Array(palette.length * 3);
-  for (const bin of cube.used) {
-    const w = cube.weight[bin];
-    const r = cube.sumR[bin];
-    const g = cube.sumG[bin];
-    const b = cube.sumB[bin];
-    const index = nearest.search((r / w + 0.5) | 0, (g / w + 0.5) | 0, (b / w + 0.5) | 0);
-    weight[index] += w;
-    sums[index * 3] += r;
-    sums[index * 3 + 1] += g;
-    sums[index * 3 + 2] += b;
-  }
-  return palette.map((colour, i): Rgb => {
-    if (weight[i] === 0) return colour;
-    return [
-      Math.round(sums[i * 3] / weight[i]),
-      Math.round(sums[i * 3 + 1] / weight[i]),
-      Math.round(sums[i * 3 + 2] / weight[i]),
-    ];
-  });
+function coloursOf(centres: Float64Array): Rgb[] {
+  return Array.from({ length: centres.length / 3 }, (_, i) =>
+    fromOpponent([centres[i * 3], centres[i * 3 + 1], centres[i * 3 + 2]]),
+  );
 }
 
 function distinct(palette: readonly Rgb[]): Rgb[] {

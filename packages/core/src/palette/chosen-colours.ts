@@ -1,4 +1,4 @@
-import type { Rgb } from './colour-cube.js';
+import type { Rgb } from '../pixels/index.js';
 
 /** Colours chosen by hand, as #rrggbb. */
 export interface ChosenColours {

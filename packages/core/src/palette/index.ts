@@ -7,8 +7,6 @@ export {
   NO_CHOICE,
   withChosen,
 } from './chosen-colours.js';
-export type { Rgb } from './colour-cube.js';
-export { colourDistance, DISTANCE_PER_SQUARED_LEVEL } from './colour-distance.js';
 export { DITHER_NAMES, type DitherName } from './dithers/index.js';
 export { mapColours, type PlannedReel, paletteSpacing } from './map-colours.js';
 export { createNearestColour, type NearestColour, nearestColourBySearch } from './nearest.js';

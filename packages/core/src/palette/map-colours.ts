@@ -1,6 +1,5 @@
+import { colourDistance, type Rgb } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
-import type { Rgb } from './colour-cube.js';
-import { colourDistance, DISTANCE_PER_SQUARED_LEVEL } from './colour-distance.js';
 import { DITHERS, type DitherName } from './dithers/index.js';
 import { createNearestColour } from './nearest.js';
 
@@ -53,7 +52,7 @@ export function paletteSpacing(palette: readonly Rgb[]): number {
     for (const other of palette) {
       if (other !== colour) best = Math.min(best, colourDistance(colour, other));
     }
-    sum += Math.sqrt(best / DISTANCE_PER_SQUARED_LEVEL);
+    sum += Math.sqrt(best);
   }
   return sum / palette.length;
 }

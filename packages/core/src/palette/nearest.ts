@@ -1,20 +1,60 @@
-import type { Rgb } from './colour-cube.js';
-import { colourDistance, LUMA, LUMA_WEIGHT } from './colour-distance.js';
-
-/** Larger than any distance. */
-const TOO_FAR = Number.MAX_VALUE;
+import { BLUE_SCALE, colourDistance, LUMA, RED_SCALE, type Rgb, toOpponent } from '../pixels/index.js';
 
 /** The nearest palette entry of any sRGB colour, exactly. */
 export interface NearestColour {
-  /** The index of the entry nearest to the colour; of several alike, the one first in the palette. */
+  /** The index of the entry nearest to the colour; of several alike, the one first in the palette. Whole levels, 0–255. */
   find(red: number, green: number, blue: number): number;
-  /** The same without keeping the answer: for colours that are asked for once. */
-  search(red: number, green: number, blue: number): number;
 }
 
 /**
- * Exact search: entries sorted on green, walked outwards from the colour's own green until the green
- * difference alone is too far; answers are kept in a table over all 2²⁴ colours.
+ * The search behind it, in luma and scaled colour differences: entries sorted on luma, walked outwards from the
+ * colour's own until the difference in luma alone is too far.
+ * @param values three an entry: luma 0–255, scaled B − Y, scaled R − Y (see toOpponent).
+ */
+export function createOpponentSearch(
+  values: Float64Array,
+): (luma: number, blueDifference: number, redDifference: number) => number {
+  const count = values.length / 3;
+  const order = Array.from({ length: count }, (_, i) => i);
+  order.sort((a, b) => values[a * 3] - values[b * 3] || a - b);
+  const indices = Int32Array.from(order);
+  const lumas = Float64Array.from(order, (i) => values[i * 3]);
+  const blues = Float64Array.from(order, (i) => values[i * 3 + 1]);
+  const reds = Float64Array.from(order, (i) => values[i * 3 + 2]);
+  const firstAtLuma = new Int32Array(257);
+  for (let luma = 0, at = 0; luma < 257; luma++) {
+    while (at < count && lumas[at] < luma) at++;
+    firstAtLuma[luma] = at;
+  }
+
+  return (luma, blueDifference, redDifference) => {
+    let best = Number.POSITIVE_INFINITY;
+    let bestIndex = count;
+    let up = firstAtLuma[luma | 0];
+    while (up < count && lumas[up] < luma) up++;
+    let down = up - 1;
+    while (up < count || down >= 0) {
+      // The nearer side first: it narrows the search soonest.
+      const isUp = down < 0 || (up < count && lumas[up] - luma <= luma - lumas[down]);
+      const at = isUp ? up++ : down--;
+      const y = lumas[at] - luma;
+      const square = y * y;
+      // Both sides are at least this far: nothing nearer is left.
+      if (square > best) break;
+      const u = blues[at] - blueDifference;
+      const v = reds[at] - redDifference;
+      const distance = square + u * u + v * v;
+      if (distance < best || (distance === best && indices[at] < bestIndex)) {
+        best = distance;
+        bestIndex = indices[at];
+      }
+    }
+    return bestIndex;
+  };
+}
+
+/**
+ * Exact search; answers are kept in a table over all 2²⁴ colours.
  * @throws RangeError for an empty palette or one of more than 256.
  */
 export function createNearestColour(palette: readonly Rgb[]): NearestColour {
@@ -22,64 +62,17 @@ export function createNearestColour(palette: readonly Rgb[]): NearestColour {
   if (count < 1 || count > 256) {
     throw new RangeError(`A palette holds 1 to 256 colours; got ${count}.`);
   }
-  const order = palette.map((_, index) => index).sort((a, b) => palette[a][1] - palette[b][1] || a - b);
-  const reds = Int32Array.from(order, (index) => palette[index][0]);
-  const greens = Int32Array.from(order, (index) => palette[index][1]);
-  const blues = Int32Array.from(order, (index) => palette[index][2]);
-  const indices = Int32Array.from(order);
-  const firstAtGreen = new Int32Array(256);
-  for (let green = 0, at = 0; green < 256; green++) {
-    while (at < count && greens[at] < green) at++;
-    firstAtGreen[green] = at;
-  }
+  const search = createOpponentSearch(Float64Array.from(palette.flatMap((colour) => toOpponent(colour))));
   // Zero: not asked yet; else the answer + 1. The pages are only touched where colours occur.
   let known: Uint16Array | null = null;
-
-  /** Walks away from the colour's green, upwards and downwards in turn, while that alone is not too far. */
-  function search(red: number, green: number, blue: number): number {
-    let best = Number.POSITIVE_INFINITY;
-    let bestAt = 0;
-    let up = firstAtGreen[green];
-    let down = up - 1;
-    while (up < count || down >= 0) {
-      if (up < count) {
-        const distance = distanceAt(up, red, green, blue, best);
-        if (distance < best || (distance === best && indices[up] < indices[bestAt])) {
-          best = distance;
-          bestAt = up;
-        }
-        up = distance === TOO_FAR ? count : up + 1;
-      }
-      if (down >= 0) {
-        const distance = distanceAt(down, red, green, blue, best);
-        if (distance < best || (distance === best && indices[down] < indices[bestAt])) {
-          best = distance;
-          bestAt = down;
-        }
-        down = distance === TOO_FAR ? -1 : down - 1;
-      }
-    }
-    return indices[bestAt];
-  }
-
-  /** The distance to one entry, or TOO_FAR when green alone is beyond the best so far. */
-  function distanceAt(at: number, red: number, green: number, blue: number, best: number): number {
-    const g = greens[at] - green;
-    if (4 * g * g > best) return TOO_FAR;
-    const r = reds[at] - red;
-    const b = blues[at] - blue;
-    const luma = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
-    return 2 * r * r + 4 * g * g + b * b + LUMA_WEIGHT * luma * luma;
-  }
-
   return {
-    search,
     find(red, green, blue) {
       const key = (red << 16) | (green << 8) | blue;
       known ??= new Uint16Array(1 << 24);
       const answer = known[key];
       if (answer !== 0) return answer - 1;
-      const index = search(red, green, blue);
+      const luma = LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
+      const index = search(luma, (blue - luma) * BLUE_SCALE, (red - luma) * RED_SCALE);
       known[key] = index + 1;
       return index;
     },

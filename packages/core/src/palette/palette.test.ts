@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createFrame } from '../pixels/index.js';
+import { colourDistance, createFrame, type Rgb } from '../pixels/index.js';
 import { settle } from '../settle/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
@@ -9,12 +9,10 @@ import { BLUE_NOISE_RANKS, BLUE_NOISE_SIDE } from './dithers/blue-noise-ranks.js
 import { voidAndCluster } from './dithers/void-and-cluster.js';
 import {
   buildPalette,
-  colourDistance,
   createNearestColour,
   DITHER_NAMES,
   mapColours,
   nearestColourBySearch,
-  type Rgb,
 } from './index.js';
 
 function randomPalette(random: () => number, count: number): Rgb[] {

@@ -1,5 +1,4 @@
-import type { ColourCube, Rgb } from './colour-cube.js';
-import { LUMA, LUMA_WEIGHT } from './colour-distance.js';
+import type { ColourCube } from './colour-cube.js';
 
 /**
  * Variance-minimising cut of colour space: Wu 1992, "Color quantization by dynamic programming and
@@ -8,36 +7,36 @@ import { LUMA, LUMA_WEIGHT } from './colour-distance.js';
  * is least, read from cumulative moments in constant time.
  */
 
-const SIDE = 65; // 64 bins and an empty plane at 0
+/** Steps along luma, and along a scaled difference, within ±64. */
+const LUMA_STEPS = 128;
+const DIFFERENCE_STEPS = 32;
+/** One more a side: an empty plane at 0. */
+const LUMA_SIDE = LUMA_STEPS + 1;
+const SIDE = DIFFERENCE_STEPS + 1;
 const PLANE = SIDE * SIDE;
 
 interface Moments {
   readonly weight: Float64Array;
-  readonly r: Float64Array;
-  readonly g: Float64Array;
-  readonly b: Float64Array;
   readonly luma: Float64Array;
+  readonly blueDifference: Float64Array;
+  readonly redDifference: Float64Array;
   readonly square: Float64Array;
 }
 
-/** Bin ranges, lower bound exclusive, upper inclusive, 0–64. */
+/** Bin ranges along luma, B − Y and R − Y; lower bound exclusive, upper inclusive. */
 interface Box {
-  r0: number;
-  r1: number;
-  g0: number;
-  g1: number;
-  b0: number;
-  b1: number;
+  y0: number;
+  y1: number;
+  u0: number;
+  u1: number;
+  v0: number;
+  v1: number;
 }
 
-/** How much each channel counts in the variance; see colourDistance. */
-const SCALE: Rgb = [Math.sqrt(2), 2, 1];
-const ROOT_LUMA = Math.sqrt(LUMA_WEIGHT);
-
-/** At most `count` palette colours, none empty. */
-export function cutByVariance(cube: ColourCube, count: number): Rgb[] {
+/** The means of at most `count` boxes, none empty: luma, scaled B − Y, scaled R − Y of each. */
+export function cutByVariance(cube: ColourCube, count: number): Float64Array {
   const moments = cumulate(cube);
-  const whole: Box = { r0: 0, r1: 64, g0: 0, g1: 64, b0: 0, b1: 64 };
+  const whole: Box = { y0: 0, y1: LUMA_STEPS, u0: 0, u1: DIFFERENCE_STEPS, v0: 0, v1: DIFFERENCE_STEPS };
   const boxes = [{ box: whole, variance: variance(moments, whole) }];
   while (boxes.length < count) {
     let widest = 0;
@@ -51,87 +50,91 @@ export function cutByVariance(cube: ColourCube, count: number): Rgb[] {
     boxes[widest] = { box: halves[0], variance: variance(moments, halves[0]) };
     boxes.push({ box: halves[1], variance: variance(moments, halves[1]) });
   }
-  return boxes.flatMap(({ box }) => {
+  const centres = boxes.flatMap(({ box }) => {
     const weight = volume(moments.weight, box);
     if (weight <= 0) return [];
-    const colour: Rgb = [
-      Math.round(volume(moments.r, box) / weight / SCALE[0]),
-      Math.round(volume(moments.g, box) / weight / SCALE[1]),
-      Math.round(volume(moments.b, box) / weight / SCALE[2]),
-    ];
-    return [colour];
+    return [moments.luma, moments.blueDifference, moments.redDifference].map(
+      (table) => volume(table, box) / weight,
+    );
   });
+  return Float64Array.from(centres);
 }
 
 function cumulate(cube: ColourCube): Moments {
-  const size = SIDE * PLANE;
+  const size = LUMA_SIDE * PLANE;
   const moments: Moments = {
     weight: new Float64Array(size),
-    r: new Float64Array(size),
-    g: new Float64Array(size),
-    b: new Float64Array(size),
     luma: new Float64Array(size),
+    blueDifference: new Float64Array(size),
+    redDifference: new Float64Array(size),
     square: new Float64Array(size),
   };
-  for (const bin of cube.used) {
-    const at = ((bin >> 12) + 1) * PLANE + (((bin >> 6) & 63) + 1) * SIDE + (bin & 63) + 1;
-    const weight = cube.weight[bin];
-    const r = cube.sumR[bin] * SCALE[0];
-    const g = cube.sumG[bin] * SCALE[1];
-    const b = cube.sumB[bin] * SCALE[2];
-    moments.weight[at] = weight;
-    moments.r[at] = r;
-    moments.g[at] = g;
-    moments.b[at] = b;
-    const luma = ROOT_LUMA * (LUMA[0] * cube.sumR[bin] + LUMA[1] * cube.sumG[bin] + LUMA[2] * cube.sumB[bin]);
-    moments.luma[at] = luma;
-    moments.square[at] = (r * r + g * g + b * b + luma * luma) / weight;
+  const { weights, values } = cube;
+  for (let bin = 0, i = 0; bin < cube.bins; bin++, i += 3) {
+    const weight = weights[bin];
+    const luma = values[i];
+    const blueDifference = values[i + 1];
+    const redDifference = values[i + 2];
+    const at =
+      (stepOf(luma, 0, LUMA_STEPS / 256) + 1) * PLANE +
+      (stepOf(blueDifference, 64, DIFFERENCE_STEPS / 128) + 1) * SIDE +
+      stepOf(redDifference, 64, DIFFERENCE_STEPS / 128) +
+      1;
+    moments.weight[at] += weight;
+    moments.luma[at] += luma * weight;
+    moments.blueDifference[at] += blueDifference * weight;
+    moments.redDifference[at] += redDifference * weight;
+    moments.square[at] +=
+      (luma * luma + blueDifference * blueDifference + redDifference * redDifference) * weight;
   }
   for (const table of Object.values(moments) as Float64Array[]) prefixSum(table);
   return moments;
 }
 
+function stepOf(value: number, shift: number, scale: number): number {
+  return Math.floor((value + shift) * scale);
+}
+
 /** In-place prefix sums along all three axes. */
 function prefixSum(table: Float64Array): void {
   const line = new Float64Array(SIDE);
-  for (let r = 1; r < SIDE; r++) {
+  for (let y = 1; y < LUMA_SIDE; y++) {
     line.fill(0);
-    for (let g = 1; g < SIDE; g++) {
+    for (let u = 1; u < SIDE; u++) {
       let run = 0;
-      for (let b = 1, at = r * PLANE + g * SIDE + 1; b < SIDE; b++, at++) {
+      for (let v = 1, at = y * PLANE + u * SIDE + 1; v < SIDE; v++, at++) {
         run += table[at];
-        line[b] += run;
-        table[at] = line[b] + table[at - PLANE];
+        line[v] += run;
+        table[at] = line[v] + table[at - PLANE];
       }
     }
   }
 }
 
-function volume(table: Float64Array, { r0, r1, g0, g1, b0, b1 }: Box): number {
+function volume(table: Float64Array, { y0, y1, u0, u1, v0, v1 }: Box): number {
   return (
-    table[r1 * PLANE + g1 * SIDE + b1] -
-    table[r1 * PLANE + g1 * SIDE + b0] -
-    table[r1 * PLANE + g0 * SIDE + b1] +
-    table[r1 * PLANE + g0 * SIDE + b0] -
-    table[r0 * PLANE + g1 * SIDE + b1] +
-    table[r0 * PLANE + g1 * SIDE + b0] +
-    table[r0 * PLANE + g0 * SIDE + b1] -
-    table[r0 * PLANE + g0 * SIDE + b0]
+    table[y1 * PLANE + u1 * SIDE + v1] -
+    table[y1 * PLANE + u1 * SIDE + v0] -
+    table[y1 * PLANE + u0 * SIDE + v1] +
+    table[y1 * PLANE + u0 * SIDE + v0] -
+    table[y0 * PLANE + u1 * SIDE + v1] +
+    table[y0 * PLANE + u1 * SIDE + v0] +
+    table[y0 * PLANE + u0 * SIDE + v1] -
+    table[y0 * PLANE + u0 * SIDE + v0]
   );
 }
 
 function energy(moments: Moments, box: Box): number {
   const weight = volume(moments.weight, box);
   if (weight <= 0) return 0;
-  const r = volume(moments.r, box);
-  const g = volume(moments.g, box);
-  const b = volume(moments.b, box);
   const luma = volume(moments.luma, box);
-  return (r * r + g * g + b * b + luma * luma) / weight;
+  const blueDifference = volume(moments.blueDifference, box);
+  const redDifference = volume(moments.redDifference, box);
+  return (luma * luma + blueDifference * blueDifference + redDifference * redDifference) / weight;
 }
 
 function variance(moments: Moments, box: Box): number {
-  const single = box.r1 - box.r0 === 1 && box.g1 - box.g0 === 1 && box.b1 - box.b0 === 1;
+  const single = box.y1 - box.y0 === 1 && box.u1 - box.u0 === 1 && box.v1 - box.v0 === 1;
   return single ? 0 : volume(moments.square, box) - energy(moments, box);
 }
 
@@ -146,8 +149,8 @@ function split(moments: Moments, box: Box): [Box, Box] | null {
       halves = [lower, upper];
     }
   };
-  for (let at = box.r0 + 1; at < box.r1; at++) consider({ ...box, r1: at }, { ...box, r0: at });
-  for (let at = box.g0 + 1; at < box.g1; at++) consider({ ...box, g1: at }, { ...box, g0: at });
-  for (let at = box.b0 + 1; at < box.b1; at++) consider({ ...box, b1: at }, { ...box, b0: at });
+  for (let at = box.y0 + 1; at < box.y1; at++) consider({ ...box, y1: at }, { ...box, y0: at });
+  for (let at = box.u0 + 1; at < box.u1; at++) consider({ ...box, u1: at }, { ...box, u0: at });
+  for (let at = box.v0 + 1; at < box.v1; at++) consider({ ...box, v1: at }, { ...box, v0: at });
   return halves;
 }

@@ -3,6 +3,16 @@ export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
 export { layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';
 export {
+  BLUE_SCALE,
+  colourDistance,
+  fromOpponent,
+  LUMA,
+  type Opponent,
+  RED_SCALE,
+  type Rgb,
+  toOpponent,
+} from './opponent.js';
+export {
   FIT_NAMES,
   type Fit,
   type Focus,

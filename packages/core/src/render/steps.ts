@@ -1,7 +1,7 @@
 import { encodeGif } from '../gif/index.js';
 import { type LoopReel, makeLoop } from '../loop/index.js';
-import { buildPalette, mapColours, type PlannedReel, type Rgb } from '../palette/index.js';
-import type { PixelFrame, Size } from '../pixels/index.js';
+import { buildPalette, mapColours, type PlannedReel } from '../palette/index.js';
+import type { PixelFrame, Rgb, Size } from '../pixels/index.js';
 import type { Recipe, Take, WeighSettings } from '../recipe/index.js';
 import { type StripCrew, settle } from '../settle/index.js';
 import { type MovingLayer, movingLayers, type Plate, type StillSettings } from '../still/index.js';
@@ -12,7 +12,7 @@ import { type Composition, composedSize } from './compose.js';
  * Changes whenever the same recipe and sources would give other bytes: kept trials of an older version
  * are then made anew.
  */
-export const ENGINE_VERSION = 4;
+export const ENGINE_VERSION = 5;
 
 /** What is being done, for progress. `done` is 0–1 over the whole. */
 export interface RenderProgress {

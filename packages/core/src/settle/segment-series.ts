@@ -1,10 +1,4 @@
-/** Weights of red, green and blue in a squared difference; their sum is 1. */
-const RED = 2 / 7;
-const GREEN = 4 / 7;
-const BLUE = 1 / 7;
-const ROOT_RED = Math.sqrt(RED);
-const ROOT_GREEN = Math.sqrt(GREEN);
-const ROOT_BLUE = Math.sqrt(BLUE);
+import { BLUE_SCALE, colourDistance, LUMA, RED_SCALE, type Rgb } from '../pixels/index.js';
 
 /** A segment's begin is sought among this many candidates back, besides the begin of the segment before. */
 const WINDOW = 24;
@@ -23,10 +17,10 @@ const CANDIDATE_SHARE = 0.8;
  */
 export class Segmenter {
   private readonly count: number;
-  /** Sums over the frames before each place, of the channels scaled by the root of their weight, and of squares. */
-  private readonly reds: Float64Array;
-  private readonly greens: Float64Array;
+  /** Sums over the frames before each place, of luma and the scaled colour differences (see toOpponent), and of squares. */
+  private readonly lumas: Float64Array;
   private readonly blues: Float64Array;
+  private readonly reds: Float64Array;
   private readonly squares: Float64Array;
   private readonly cost: Float64Array;
   /** For each place: where the segment that ends there begins. */
@@ -38,7 +32,7 @@ export class Segmenter {
     const count = pictures.length;
     this.count = count;
     this.reds = new Float64Array(count + 1);
-    this.greens = new Float64Array(count + 1);
+    this.lumas = new Float64Array(count + 1);
     this.blues = new Float64Array(count + 1);
     this.squares = new Float64Array(count + 1);
     this.cost = new Float64Array(count + 1);
@@ -49,29 +43,31 @@ export class Segmenter {
 
   /** Reads one pixel's colour in every frame. */
   load(pixel: number): void {
-    const { pictures, reds, greens, blues, squares, count } = this;
+    const { pictures, reds, lumas, blues, squares, count } = this;
     const at = pixel * 4;
     // Counted from the first frame's colour: small numbers, no loss.
     const first = pictures[0];
     const r0 = first[at];
     const g0 = first[at + 1];
     const b0 = first[at + 2];
-    let red = 0;
-    let green = 0;
+    let luma = 0;
     let blue = 0;
+    let red = 0;
     let square = 0;
     for (let f = 0; f < count; f++) {
       const rgba = pictures[f];
-      const r = (rgba[at] - r0) * ROOT_RED;
-      const g = (rgba[at + 1] - g0) * ROOT_GREEN;
-      const b = (rgba[at + 2] - b0) * ROOT_BLUE;
-      red += r;
-      green += g;
-      blue += b;
-      square += r * r + g * g + b * b;
-      reds[f + 1] = red;
-      greens[f + 1] = green;
+      const r = rgba[at] - r0;
+      const b = rgba[at + 2] - b0;
+      const y = LUMA[0] * r + LUMA[1] * (rgba[at + 1] - g0) + LUMA[2] * b;
+      const u = (b - y) * BLUE_SCALE;
+      const v = (r - y) * RED_SCALE;
+      luma += y;
+      blue += u;
+      red += v;
+      square += y * y + u * u + v * v;
+      lumas[f + 1] = luma;
       blues[f + 1] = blue;
+      reds[f + 1] = red;
       squares[f + 1] = square;
     }
   }
@@ -79,24 +75,24 @@ export class Segmenter {
   /**
    * Marks the frames where a cut can pay.
    * @param least the least price of a cut, squared levels.
-   * @param flags one byte a frame from `base` on, all 0; becomes 1 for a candidate.
+   * @param flags one byte a frame from `base` on; becomes 1 for a candidate.
    */
   findCandidates(least: number, flags: Uint8Array, base: number): void {
-    const { reds, greens, blues, squares, count } = this;
+    const { reds, lumas, blues, squares, count } = this;
     const error =
       squares[count] -
-      (reds[count] * reds[count] + greens[count] * greens[count] + blues[count] * blues[count]) / count;
-    // A cut saves at most the whole error.
-    if (error <= least) return;
+      (reds[count] * reds[count] + lumas[count] * lumas[count] + blues[count] * blues[count]) / count;
     const wanted = least * CANDIDATE_SHARE;
+    // A cut saves at most the whole error.
+    if (error < wanted) return;
     for (const length of SCALES) {
       // Both sides whole: the difference of their means is a second difference of the sums.
       const enough = wanted * 2 * length;
       for (let at = length; at <= count - length; at++) {
         const r = reds[at + length] - 2 * reds[at] + reds[at - length];
-        const g = greens[at + length] - 2 * greens[at] + greens[at - length];
+        const y = lumas[at + length] - 2 * lumas[at] + lumas[at - length];
         const b = blues[at + length] - 2 * blues[at] + blues[at - length];
-        if (r * r + g * g + b * b >= enough) flags[base + at] = 1;
+        if (r * r + y * y + b * b >= enough) flags[base + at] = 1;
       }
       // Near the ends one side is shorter.
       for (let at = 1; at < length && at < count; at++) {
@@ -115,7 +111,7 @@ export class Segmenter {
    * @returns whether there is any cut.
    */
   cut(flags: Uint8Array, base: number, prices: Float64Array): boolean {
-    const { reds, greens, blues, squares, shares, cost, begins, places, count } = this;
+    const { reds, lumas, blues, squares, shares, cost, begins, places, count } = this;
     let found = 0;
     for (let at = 1; at < count; at++) if (flags[base + at] === 1) places[++found] = at;
     begins[count] = 0;
@@ -127,7 +123,7 @@ export class Segmenter {
     for (let i = 1; i <= found + 1; i++) {
       const to = places[i];
       const r1 = reds[to];
-      const g1 = greens[to];
+      const y1 = lumas[to];
       const b1 = blues[to];
       const q1 = squares[to];
       const earliest = i > WINDOW ? i - WINDOW : 0;
@@ -137,9 +133,9 @@ export class Segmenter {
       for (let k = i - 1; k >= earliest; k--) {
         const from = places[k];
         const r = r1 - reds[from];
-        const g = g1 - greens[from];
+        const y = y1 - lumas[from];
         const b = b1 - blues[from];
-        const lost = q1 - squares[from] - (r * r + g * g + b * b) * shares[to - from];
+        const lost = q1 - squares[from] - (r * r + y * y + b * b) * shares[to - from];
         // Earlier begins lose more, and what comes before them costs at least the floor.
         if (lost + floor >= best) break;
         const total = lost + cost[from] + (from > 0 ? prices[from] : 0);
@@ -170,7 +166,7 @@ export class Segmenter {
 
   /** Writes each segment's rounded mean at the frame where it begins, and how long it lasts. */
   write(durations: readonly Uint16Array[], pixel: number): void {
-    const { pictures, reds, greens, blues, shares, begins } = this;
+    const { pictures, lumas, blues, reds, shares, begins } = this;
     const at = pixel * 4;
     const r0 = pictures[0][at] + 0.5;
     const g0 = pictures[0][at + 1] + 0.5;
@@ -181,11 +177,20 @@ export class Segmenter {
       const share = shares[to - from];
       const rgba = pictures[from];
       durations[from][pixel] = to - from;
-      rgba[at] = r0 + ((reds[to] - reds[from]) * share) / ROOT_RED;
-      rgba[at + 1] = g0 + ((greens[to] - greens[from]) * share) / ROOT_GREEN;
-      rgba[at + 2] = b0 + ((blues[to] - blues[from]) * share) / ROOT_BLUE;
+      const luma = (lumas[to] - lumas[from]) * share;
+      const red = luma + ((reds[to] - reds[from]) * share) / RED_SCALE;
+      const blue = luma + ((blues[to] - blues[from]) * share) / BLUE_SCALE;
+      rgba[at] = r0 + red;
+      rgba[at + 1] = g0 + (luma - LUMA[0] * red - LUMA[2] * blue) / LUMA[1];
+      rgba[at + 2] = b0 + blue;
       to = from;
     }
+  }
+
+  /** How far the source's luma steps from the frame before to this one, levels. */
+  lumaStep(frame: number): number {
+    const { lumas } = this;
+    return Math.abs(lumas[frame + 1] - 2 * lumas[frame] + lumas[frame - 1]);
   }
 
   /** What the cuts just found cost in all: squared error and prices. */
@@ -196,9 +201,9 @@ export class Segmenter {
   /** Squared error of one segment, frames from … to − 1, against its mean. */
   private error(from: number, to: number): number {
     const r = this.reds[to] - this.reds[from];
-    const g = this.greens[to] - this.greens[from];
+    const y = this.lumas[to] - this.lumas[from];
     const b = this.blues[to] - this.blues[from];
-    return this.squares[to] - this.squares[from] - (r * r + g * g + b * b) * this.shares[to - from];
+    return this.squares[to] - this.squares[from] - (r * r + y * y + b * b) * this.shares[to - from];
   }
 
   /** What cutting the frames from … to − 1 at `at` saves. */
@@ -209,22 +214,17 @@ export class Segmenter {
 
 /**
  * The plain way, kept as the reference that the fast one is tested against: every begin is tried for every end.
- * @param series one row of weighted channels a frame: [red, green, blue], levels.
+ * @param series the colour of each frame.
  * @returns the least total cost.
  */
-export function leastCostBySearch(
-  series: readonly (readonly [number, number, number])[],
-  prices: readonly number[],
-): number {
+export function leastCostBySearch(series: readonly Rgb[], prices: readonly number[]): number {
   const cost = [0];
   for (let to = 1; to <= series.length; to++) {
     let best = Number.POSITIVE_INFINITY;
     for (let from = 0; from < to; from++) {
       const part = series.slice(from, to);
-      const lost = [RED, GREEN, BLUE].reduce((sum, weight, c) => {
-        const mean = part.reduce((total, colour) => total + colour[c], 0) / part.length;
-        return sum + weight * part.reduce((total, colour) => total + (colour[c] - mean) ** 2, 0);
-      }, 0);
+      const mean = [0, 1, 2].map((c) => part.reduce((sum, colour) => sum + colour[c], 0) / part.length);
+      const lost = part.reduce((sum, colour) => sum + colourDistance(colour, mean as unknown as Rgb), 0);
       best = Math.min(best, cost[from] + lost + (from > 0 ? prices[from] : 0));
     }
     cost.push(best);

@@ -1,17 +1,30 @@
 import { growKernel, type KernelMemory, startKernel } from '../pixels/index.js';
 import { SETTLE_KERNEL } from './settle-kernel.js';
-import { NEIGHBOUR_COST, type SettleStrip, type StripWork } from './strip-work.js';
+import {
+  LEAST_STEP_COST,
+  NEIGHBOUR_COST,
+  PASSES,
+  type SettleStrip,
+  STEP_DISCOUNT,
+  STILL_COST,
+  STILL_LEVELS,
+  type StripWork,
+} from './strip-work.js';
 
 /** What packages/core/kernel/settle.ts exports. */
 interface Kernel extends KernelMemory {
   firstFree(): number;
-  place(base: number, frames: number, pixels: number): number;
+  place(base: number, frames: number, width: number, rows: number): number;
+  pitchOf(): number;
+  strideOf(): number;
   picturesAt(): number;
   durationsAt(): number;
   maskingAt(): number;
-  neighbourCostAt(): number;
-  settleStrip(width: number, rows: number, price: number): void;
+  costsAt(): number;
+  settleStrip(rows: number, price: number, passes: number): void;
 }
+
+const COSTS = [...NEIGHBOUR_COST, STILL_COST, STEP_DISCOUNT, LEAST_STEP_COST, STILL_LEVELS];
 
 /**
  * Settling a strip with the SIMD kernel: the rows are copied in and out. The same algorithm as createPlainStrip in single
@@ -22,26 +35,36 @@ export function createKernelStrip(work: StripWork): SettleStrip | null {
   const kernel = startKernel<Kernel>(SETTLE_KERNEL);
   if (!kernel) return null;
   const { frames, durations, masking, width, mostRows, price } = work;
-  const stride = (width * mostRows + 3) & ~3;
-  growKernel(kernel, kernel.firstFree() + frames.length * (stride * 9 + 160) + stride * 8 + 4096);
-  kernel.place(kernel.firstFree(), frames.length, width * mostRows);
+  growKernel(kernel, kernel.place(kernel.firstFree(), frames.length, width, mostRows));
+  const pitch = kernel.pitchOf();
+  const stride = kernel.strideOf();
   const { buffer } = kernel.memory;
   const pictures = new Uint8Array(buffer, kernel.picturesAt(), frames.length * stride * 4);
   const lengths = new Uint16Array(buffer, kernel.durationsAt(), frames.length * stride);
   const masks = new Float32Array(buffer, kernel.maskingAt(), stride);
-  new Float32Array(buffer, kernel.neighbourCostAt(), NEIGHBOUR_COST.length).set(NEIGHBOUR_COST);
+  new Float32Array(buffer, kernel.costsAt(), COSTS.length).set(COSTS);
 
   return (top, rows) => {
     const offset = top * width;
-    const pixels = rows * width;
-    masks.set(masking.subarray(offset, offset + pixels));
-    frames.forEach((frame, f) => {
-      pictures.set(frame.rgba.subarray(offset * 4, (offset + pixels) * 4), f * stride * 4);
-    });
-    kernel.settleStrip(width, rows, price);
-    frames.forEach((frame, f) => {
-      frame.rgba.set(pictures.subarray(f * stride * 4, (f * stride + pixels) * 4), offset * 4);
-      durations[f].set(lengths.subarray(f * stride, f * stride + pixels), offset);
-    });
+    // The kernel's rows are longer where the width is not a multiple of its group.
+    const blocks = pitch === width ? [{ from: 0, to: 0, pixels: rows * width }] : [];
+    for (let y = 0; y < rows && pitch !== width; y++)
+      blocks.push({ from: y * width, to: y * pitch, pixels: width });
+    for (const { from, to, pixels } of blocks) {
+      const at = offset + from;
+      masks.set(masking.subarray(at, at + pixels), to);
+      frames.forEach(({ rgba }, f) => {
+        pictures.set(rgba.subarray(at * 4, (at + pixels) * 4), (f * stride + to) * 4);
+      });
+    }
+    kernel.settleStrip(rows, price, PASSES);
+    for (const { from, to, pixels } of blocks) {
+      const at = offset + from;
+      frames.forEach(({ rgba }, f) => {
+        const begin = f * stride + to;
+        rgba.set(pictures.subarray(begin * 4, (begin + pixels) * 4), at * 4);
+        durations[f].set(lengths.subarray(begin, begin + pixels), at);
+      });
+    }
   };
 }

@@ -1,5 +1,5 @@
 import { Segmenter } from './segment-series.js';
-import { NEIGHBOUR_COST, type SettleStrip, type StripWork } from './strip-work.js';
+import { GROUP, NEIGHBOUR_COST, PASSES, type SettleStrip, type StripWork, stepCost } from './strip-work.js';
 
 /**
  * Settling a strip in plain TypeScript: first each pixel by itself, then again knowing what its neighbours do.
@@ -8,56 +8,75 @@ import { NEIGHBOUR_COST, type SettleStrip, type StripWork } from './strip-work.j
 export function createPlainStrip(work: StripWork): SettleStrip {
   const { frames, durations, masking, width, mostRows, price } = work;
   const count = frames.length;
-  const most = width * mostRows;
   const segmenter = new Segmenter(frames.map((frame) => frame.rgba));
-  /** Where a cut can pay: a byte for each frame of each pixel in turn. */
-  const candidates = new Uint8Array(count * most);
-  /** Per frame: 1 where the first pass begins a segment. */
-  const begins = frames.map(() => new Uint8Array(most));
-  /** Per frame: how many of the eight neighbours begin one. */
-  const neighbours = frames.map(() => new Uint8Array(most));
+  const groups = Math.ceil(width / GROUP);
+  /** Where a cut can pay: a byte for each frame of each group in turn. */
+  const candidates = new Uint8Array(count * groups * mostRows);
+  const flags = createBeginFlags(count, width, mostRows);
   const prices = new Float64Array(count);
   const cheapest = NEIGHBOUR_COST[NEIGHBOUR_COST.length - 1];
 
-  return (top, rows) => {
-    const offset = top * width;
-    const pixels = rows * width;
-    for (const flags of begins) flags.fill(0);
-    candidates.fill(0);
-    for (let p = 0; p < pixels; p++) {
-      const own = price * masking[offset + p] ** 2;
-      segmenter.load(offset + p);
-      segmenter.findCandidates(own * cheapest, candidates, p * count);
-      prices.fill(own);
-      if (segmenter.cut(candidates, p * count, prices)) segmenter.mark(begins, p);
+  /** Decides where the segments of one pixel begin. `around` are the neighbours that begin one, frame by frame. */
+  function decide(pixel: number, base: number, around: Uint8Array | null): boolean {
+    const own = price * masking[pixel] ** 2;
+    segmenter.load(pixel);
+    for (let f = 1; f < count; f++) {
+      prices[f] = around ? own * NEIGHBOUR_COST[around[f]] * stepCost(segmenter.lumaStep(f)) : own;
     }
-    for (let f = 1; f < count; f++) countNeighbours(begins[f], neighbours[f], width, rows);
+    return segmenter.cut(candidates, base, prices);
+  }
 
-    for (let p = 0; p < pixels; p++) {
-      const own = price * masking[offset + p] ** 2;
-      for (let f = 1; f < count; f++) prices[f] = own * NEIGHBOUR_COST[neighbours[f][p]];
-      segmenter.load(offset + p);
-      segmenter.cut(candidates, p * count, prices);
-      segmenter.write(durations, offset + p);
+  const around = Array.from({ length: GROUP }, () => new Uint8Array(count));
+  return (top, rows) => {
+    candidates.fill(0);
+    flags.clear();
+    for (let pass = 0; pass < PASSES; pass++) {
+      for (let y = 0, base = 0; y < rows; y++) {
+        for (let x = 0; x < width; x += GROUP, base += count) {
+          const size = Math.min(GROUP, width - x);
+          const pixel = (top + y) * width + x;
+          for (let k = 0; k < size; k++) {
+            if (pass > 0) flags.countAround(x + k, y, rows, around[k]);
+            else {
+              segmenter.load(pixel + k);
+              segmenter.findCandidates(price * masking[pixel + k] ** 2 * cheapest, candidates, base);
+            }
+          }
+          for (let k = 0; k < size; k++) {
+            const isCut = decide(pixel + k, base, pass > 0 ? around[k] : null);
+            flags.forget(x + k, y);
+            if (isCut) segmenter.mark(flags.planes, y * width + x + k);
+            if (pass === PASSES - 1) segmenter.write(durations, pixel + k);
+          }
+        }
+      }
     }
   };
 }
 
-/** Sums the eight neighbours of each place; beyond the strip there are none. */
-function countNeighbours(flags: Uint8Array, out: Uint8Array, width: number, rows: number): void {
-  for (let y = 0; y < rows; y++) {
-    const top = y > 0 ? -width : 0;
-    const bottom = y < rows - 1 ? width : 0;
-    for (let x = 0, p = y * width; x < width; x++, p++) {
-      let sum = 0;
-      const from = x > 0 ? p - 1 : p;
-      const to = x < width - 1 ? p + 1 : p;
-      for (let q = from; q <= to; q++) {
-        if (top !== 0) sum += flags[q + top];
-        if (q !== p) sum += flags[q];
-        if (bottom !== 0) sum += flags[q + bottom];
+/** Which pixels of a strip begin a segment, frame by frame. */
+function createBeginFlags(count: number, width: number, mostRows: number) {
+  const planes = Array.from({ length: count }, () => new Uint8Array(width * mostRows));
+  return {
+    planes,
+    clear() {
+      for (const plane of planes) plane.fill(0);
+    },
+    forget(x: number, y: number) {
+      for (const plane of planes) plane[y * width + x] = 0;
+    },
+    /** Counts the eight neighbours that begin a segment at each frame; beyond the strip there are none. */
+    countAround(x: number, y: number, rows: number, out: Uint8Array) {
+      const left = Math.max(0, x - 1);
+      const right = Math.min(width - 1, x + 1);
+      for (let f = 1; f < count; f++) {
+        const plane = planes[f];
+        let sum = -plane[y * width + x];
+        for (let row = Math.max(0, y - 1); row <= Math.min(rows - 1, y + 1); row++) {
+          for (let q = row * width + left; q <= row * width + right; q++) sum += plane[q];
+        }
+        out[f] = sum;
       }
-      out[p] = sum;
-    }
-  }
+    },
+  };
 }

@@ -1,5 +1,4 @@
-import type { PixelFrame } from '../../pixels/index.js';
-import type { Rgb } from '../colour-cube.js';
+import type { PixelFrame, Rgb } from '../../pixels/index.js';
 import type { NearestColour } from '../nearest.js';
 
 /** What every dither is given; the same for all frames of a reel. */
