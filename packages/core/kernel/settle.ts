@@ -6,8 +6,8 @@
 const LUMA_RED: f32 = 0.299;
 const LUMA_GREEN: f32 = 0.587;
 const LUMA_BLUE: f32 = 0.114;
-const BLUE_SCALE: f32 = 0.564 / 2.0;
-const RED_SCALE: f32 = 0.713 / 2.0;
+const BLUE_SCALE: f32 = 0.564 * 0.7;
+const RED_SCALE: f32 = 0.713 * 0.7;
 const CANDIDATE_SHARE: f32 = 0.8;
 const WINDOW: i32 = 24;
 const FAR: f32 = 3.4e38;

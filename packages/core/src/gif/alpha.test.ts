@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { buildPalette, mapColours } from '../palette/index.js';
+import { buildPalette, mapColours, onePalette } from '../palette/index.js';
 import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { settle } from '../settle/index.js';
 import { readWithFfmpeg, readWithSharp } from '../testing/independent-readers.js';
@@ -36,7 +36,7 @@ function badge(frames: number, seed: number): PixelFrame[] {
 
 function write(frames: readonly PixelFrame[], levels = 0, squeeze = 0): Uint8Array {
   const settled = settle(copyOf(frames), levels);
-  const planned = mapColours(settled, buildPalette(settled, 255), 'none', 0);
+  const planned = mapColours(settled, onePalette(settled, buildPalette(settled, 255)), 'none', 0);
   return encodeGif(planned, { delaysCs: frames.map(() => 8), plays: 0, squeeze }).bytes;
 }
 

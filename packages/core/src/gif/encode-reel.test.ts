@@ -1,5 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { buildPalette, DITHER_NAMES, mapColours, type PlannedReel } from '../palette/index.js';
+import {
+  DITHER_NAMES,
+  type DitherName,
+  mapColours,
+  NO_CHOICE,
+  PALETTE_PLANS,
+  type PalettePlan,
+  type PlannedReel,
+  planPalettes,
+} from '../palette/index.js';
 import { colourDistance, type PixelFrame, type Rgb } from '../pixels/index.js';
 import { settle } from '../settle/index.js';
 import { readWithFfmpeg, readWithSharp } from '../testing/independent-readers.js';
@@ -7,33 +16,47 @@ import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { composeGif, encodeGif, playGif, readGif } from './index.js';
 
-function plan(
-  frames: readonly PixelFrame[],
-  colors: number,
-  settleLevels = 0,
-  dither = DITHER_NAMES[0],
-): PlannedReel {
-  const settled = settle(copyOf(frames), settleLevels);
-  return mapColours(settled, buildPalette(settled, colors), dither, 60);
+interface PlanOptions {
+  readonly settle?: number;
+  readonly dither?: DitherName;
+  readonly palette?: PalettePlan;
+}
+
+function plan(frames: readonly PixelFrame[], colours: number, options: PlanOptions = {}): PlannedReel {
+  const { settle: levels = 0, dither = 'none', palette = 'loop' } = options;
+  const settled = settle(copyOf(frames), levels);
+  const palettes = planPalettes(settled, { plan: palette, colours, chosen: NO_CHOICE, bytePrice: 0 });
+  return mapColours(settled, palettes, dither, 60);
 }
 
 /** What the plan says each frame looks like, RGBA. */
 function intended(reel: PlannedReel): Uint8Array[] {
-  const shown = new Uint8Array(reel.width * reel.height);
-  return reel.plans.map((indices, f) => {
-    const picture = new Uint8Array(shown.length * 4);
-    for (let p = 0; p < shown.length; p++) {
-      if (reel.durations[f][p] > 0) shown[p] = indices[p];
-      picture.set([...reel.palette[shown[p]], 255], p * 4);
-    }
-    return picture;
+  return overTime(reel, (f, p) => reel.palettes[reel.of[f]][reel.plans[f][p]]);
+}
+
+/** What settling made of each frame, RGBA. */
+function settledPictures(reel: PlannedReel): Uint8Array[] {
+  return overTime(reel, (f, p) => [...reel.frames[f].rgba.subarray(p * 4, p * 4 + 3)] as unknown as Rgb);
+}
+
+function overTime(reel: PlannedReel, colourOf: (frame: number, pixel: number) => Rgb): Uint8Array[] {
+  const shown = new Uint8Array(reel.width * reel.height * 4);
+  return reel.durations.map((durations, f) => {
+    durations.forEach((duration, p) => {
+      if (duration > 0) shown.set([...colourOf(f, p), 255], p * 4);
+    });
+    return shown.slice();
   });
+}
+
+function colourAt(rgba: Uint8Array, p: number): Rgb {
+  return [rgba[p * 4], rgba[p * 4 + 1], rgba[p * 4 + 2]];
 }
 
 describe('what the writer wrote, read by others', () => {
   for (const dither of DITHER_NAMES) {
     it(`gives the intended pixels and delays in ffmpeg, libvips and our reader, dither ${dither}`, async () => {
-      const reel = plan(movingBall(61, 37, 9, { grain: 6 }), 90, 2, dither);
+      const reel = plan(movingBall(61, 37, 9, { grain: 6 }), 90, { settle: 2, dither });
       const delaysCs = [3, 8, 9, 100, 2, 7, 7, 8, 41];
       const { bytes } = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0 });
       const wanted = intended(reel);
@@ -50,6 +73,46 @@ describe('what the writer wrote, read by others', () => {
       });
     });
   }
+
+  for (const palette of PALETTE_PLANS) {
+    it(`gives the intended pixels where the palette is for ${palette}, read by ffmpeg and libvips`, async () => {
+      const random = seeded(7);
+      // Two scenes: at the second, everything changes.
+      const scenes = [...movingBall(50, 41, 4, { seed: 2, grain: 9 }), noiseFrame(50, 41, random)];
+      const frames = [...scenes, ...movingBall(50, 41, 3, { seed: 5, grain: 9 })];
+      const reel = plan(frames, 255, { settle: 3, palette });
+      expect(reel.palettes.length).toBe({ auto: reel.palettes.length, loop: 1, frame: 8 }[palette]);
+      if (palette === 'auto') expect(reel.palettes.length).toBeGreaterThan(2);
+      const delaysCs = frames.map(() => 6);
+      const { bytes } = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0 });
+      const byFfmpeg = readWithFfmpeg(bytes, 50, 41);
+      const bySharp = await readWithSharp(bytes);
+      intended(reel).forEach((picture, f) => {
+        expect(Buffer.compare(byFfmpeg.pictures[f], picture), `ffmpeg, frame ${f}`).toBe(0);
+        expect(Buffer.compare(bySharp.pictures[f], picture), `libvips, frame ${f}`).toBe(0);
+      });
+    });
+  }
+
+  it('leaves a change undrawn only where drawing it would gain less than it costs (seed 12)', () => {
+    const frames = movingBall(70, 50, 10, { seed: 12, grain: 5 });
+    const reel = plan(frames, 40, { settle: 2 });
+    const hold = 6;
+    const delaysCs = frames.map(() => 8);
+    const all = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0 });
+    const { bytes } = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0, hold });
+    expect(bytes.length).toBeLessThan(all.bytes.length);
+    const wanted = intended(reel);
+    const meant = settledPictures(reel);
+    [...playGif(readGif(bytes), delaysCs)].forEach((picture, f) => {
+      for (let p = 0; p < 70 * 50; p++) {
+        const settled = colourAt(meant[f], p);
+        const error = colourDistance(colourAt(picture.rgba, p), settled);
+        const planned = colourDistance(colourAt(wanted[f], p), settled);
+        expect(error).toBeLessThanOrEqual(planned + (hold * reel.masking[p]) ** 2 + 1e-3);
+      }
+    });
+  });
 
   for (const colors of [1, 2, 3, 4, 5, 16, 17, 128, 200, 255]) {
     it(`holds with ${colors} colours on noise, through full dictionaries (seed ${colors})`, () => {
@@ -70,7 +133,7 @@ describe('what the writer wrote, read by others', () => {
   it('keeps squeezed pixels within the allowed error, and still frames still (seed 41)', () => {
     const random = seeded(41);
     const frames = movingBall(80, 60, 8, { seed: 41, grain: 3 });
-    const reel = plan(frames, 200, 3);
+    const reel = plan(frames, 200, { settle: 3 });
     const squeeze = 9;
     const { bytes } = encodeGif(reel, {
       delaysCs: frames.map(() => wholeFrom(random, 2, 9)),
@@ -79,13 +142,13 @@ describe('what the writer wrote, read by others', () => {
     });
     const pictures = [...composeGif(readGif(bytes))];
     const wanted = intended(reel);
+    const meant = settledPictures(reel);
     pictures.forEach((picture, f) => {
       for (let p = 0; p < 80 * 60; p++) {
-        const [written, planned] = [picture.rgba, wanted[f]].map(
-          (rgba) => [...rgba.subarray(p * 4, p * 4 + 3)] as unknown as Rgb,
-        );
-        const error = colourDistance(written, planned);
-        expect(error).toBeLessThanOrEqual((squeeze * reel.masking[p]) ** 2 + 1e-3);
+        const settled = colourAt(meant[f], p);
+        const error = colourDistance(colourAt(picture.rgba, p), settled);
+        const planned = colourDistance(colourAt(wanted[f], p), settled);
+        expect(error).toBeLessThanOrEqual(planned + (squeeze * reel.masking[p]) ** 2 + 1e-3);
       }
       if (f === 0) return;
       for (let p = 0; p < 80 * 60; p++) {
@@ -98,7 +161,7 @@ describe('what the writer wrote, read by others', () => {
   });
 
   it('makes a file smaller by squeezing', () => {
-    const reel = plan(movingBall(120, 80, 8, { grain: 8 }), 255, 2);
+    const reel = plan(movingBall(120, 80, 8, { grain: 8 }), 255, { settle: 2 });
     const delaysCs = reel.plans.map(() => 8);
     const plain = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0 }).bytes.length;
     const squeezed = encodeGif(reel, { delaysCs, plays: 0, squeeze: 8 }).bytes.length;

@@ -2,8 +2,9 @@ import type { PlannedReel } from '../palette/index.js';
 import { LONGEST_DELAY_CS } from '../timing/index.js';
 import { boundsOf } from './bounds.js';
 import { ByteSink } from './byte-sink.js';
+import { drawFrame, markDrawn } from './draw-frame.js';
 import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
-import { findNearColours, NEAR_COUNT, type NearColours } from './near-colours.js';
+import { type FramePalette, numberColours } from './reel-colours.js';
 import { createSeeThrough } from './see-through.js';
 import { assertDelay, type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
 
@@ -14,6 +15,8 @@ export interface GifOptions {
   readonly plays: number;
   /** How far similar pixel runs may be merged, in levels; 0 writes the plan exactly. */
   readonly squeeze: number;
+  /** What a pixel's change must bring to be drawn, in levels for one frame; 0 draws every change. */
+  readonly hold?: number;
   /** Called after each frame with the share done, 0–1. */
   readonly onProgress?: (done: number) => void;
 }
@@ -31,22 +34,23 @@ export interface EncodedGif {
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
-  const { width, height, palette, plans, masking } = reel;
-  const { delaysCs, plays, squeeze } = options;
+  const { width, height, plans, masking } = reel;
+  const { delaysCs, plays, squeeze, hold = 0 } = options;
   for (const wanted of delaysCs) assertDelay(wanted);
   if (delaysCs.length !== plans.length) {
     throw new RangeError(`The reel has ${plans.length} frames but ${delaysCs.length} delays.`);
   }
   const hasTransparency = plans.length > 1 || reel.cleared !== null;
-  const entries = palette.length + (hasTransparency ? 1 : 0);
+  const colours = numberColours(reel);
+  // The table that most frames use stands once for all; the others bring their own.
+  const common = mostUsed(reel.of);
+  const entriesOf = (palette: FramePalette) => palette.palette.length + (hasTransparency ? 1 : 0);
   const sink = new ByteSink();
+  const { palette, entries } = { ...colours.palettes[common], entries: entriesOf(colours.palettes[common]) };
   writeScreen(sink, { width, height, palette, entries, plays });
-  const transparent = palette.length;
-  const codeBits = minimumCodeBits(entries);
-  const near = findNearColours(palette);
-  const seeThrough = reel.cleared && createSeeThrough(reel, transparent);
-  const shown = seeThrough ? seeThrough.shown : plans[0].slice();
-  const whole: Rect = { left: 0, top: 0, width, height };
+  const shown = new Uint32Array(width * height).fill(colours.nothing);
+  const seeThrough = reel.cleared && createSeeThrough(reel, colours, shown);
+  const drawn = new Uint8Array(width * height);
 
   const frameBytes: number[] = [];
   // Where the last image's delay stands, and what it is: a frame that changes nothing is added to it.
@@ -54,11 +58,20 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
   let delay = 0;
   for (let f = 0; f < plans.length; f++) {
     const from = sink.length;
-    const { plan, durations } = seeThrough
-      ? seeThrough.due(f)
-      : { plan: plans[f], durations: reel.durations[f] };
-    const isWhole = f === 0 && !seeThrough;
-    const changed = isWhole ? whole : changedRect(shown, plan, durations, width, height);
+    const due = seeThrough ? seeThrough.due(f) : { plan: plans[f], durations: reel.durations[f] };
+    const framePalette = colours.palettes[reel.of[f]];
+    const draft = {
+      ...due,
+      rgba: reel.frames[f].rgba,
+      masking,
+      shown,
+      drawn,
+      width,
+      colours,
+      palette: framePalette,
+    };
+    markDrawn(draft, hold);
+    const changed = boundsOf(width, height, (p) => drawn[p] === 1);
     const clears = seeThrough?.clearedAfter(f) ?? null;
     const rect = unite(changed, clears);
     if (!rect && f > 0 && delay + delaysCs[f] <= LONGEST_DELAY_CS) {
@@ -66,16 +79,16 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
       sink.patchU16(delayAt, delay);
     } else {
       delay = delaysCs[f];
+      const tableEntries = entriesOf(framePalette);
       delayAt = writeImageHeader(sink, {
         rect: rect ?? POINT,
         delayCs: delay,
         disposal: clears ? 2 : 1,
-        transparentIndex: isWhole ? null : transparent,
+        transparentIndex: f === 0 && !seeThrough ? null : framePalette.palette.length,
+        table: reel.of[f] === common ? null : { palette: framePalette.palette, entries: tableEntries },
       });
-      const lzw = new LzwEncoder(sink, codeBits);
-      const image = { plan, durations, masking, shown, width, rect: rect ?? POINT };
-      if (isWhole) encodeFirst(lzw, image, near, squeeze);
-      else encodeDelta(lzw, image, near, squeeze, transparent);
+      const lzw = new LzwEncoder(sink, minimumCodeBits(tableEntries));
+      drawFrame(lzw, draft, rect ?? POINT, squeeze);
       lzw.finish();
       if (clears) seeThrough?.dispose(rect ?? POINT);
     }
@@ -84,6 +97,15 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
   }
   writeTrailer(sink);
   return { bytes: sink.take().slice(), frameBytes };
+}
+
+/** The number that stands most often in a list. */
+function mostUsed(numbers: readonly number[]): number {
+  const counts: number[] = [];
+  for (const number of numbers) counts[number] = (counts[number] ?? 0) + 1;
+  let most = numbers[0];
+  for (const number of numbers) if (counts[number] > counts[most]) most = number;
+  return most;
 }
 
 /** The smallest rectangle that holds both. */
@@ -101,123 +123,3 @@ function unite(a: Rect | null, b: Rect | null): Rect | null {
 
 /** What is drawn of a frame that changes nothing but must be written. */
 const POINT: Rect = { left: 0, top: 0, width: 1, height: 1 };
-
-/** One image on its way out. `shown` is what the viewer has on screen, and follows what is written. */
-interface Image {
-  readonly plan: Uint8Array;
-  readonly durations: Uint16Array;
-  readonly masking: Float32Array;
-  readonly shown: Uint8Array;
-  readonly width: number;
-  readonly rect: Rect;
-}
-
-/** The smallest rectangle of pixels whose index changes; null where none does. */
-function changedRect(
-  shown: Uint8Array,
-  plan: Uint8Array,
-  durations: Uint16Array,
-  width: number,
-  height: number,
-): Rect | null {
-  return boundsOf(width, height, (p) => durations[p] !== 0 && plan[p] !== shown[p]);
-}
-
-/** The colour distance that a pixel may be off: less the longer it stays, more where texture hides it. */
-function allowance(squeeze: number, duration: number, masking: number): number {
-  return (squeeze * squeeze * masking * masking) / duration;
-}
-
-function encodeFirst(lzw: LzwEncoder, image: Image, near: NearColours, squeeze: number): void {
-  const { plan, durations, masking, shown } = image;
-  for (let p = 0; p < plan.length; p++) {
-    const index = plan[p];
-    if (lzw.prefix < 0) {
-      lzw.prefix = index;
-      continue;
-    }
-    const known = lzw.child(index);
-    if (known >= 0) {
-      lzw.prefix = known;
-      continue;
-    }
-    const standIn =
-      squeeze > 0 ? knownNear(lzw, near, index, allowance(squeeze, durations[p], masking[p])) : -1;
-    if (standIn < 0) {
-      lzw.breakBefore(index);
-      continue;
-    }
-    lzw.prefix = lzw.child(standIn);
-    shown[p] = standIn;
-  }
-}
-
-/**
- * Greedy over the strings already known: a pixel that need not change may be written as transparent or as
- * what it shows; one that must is tried exactly, then left as it is if that is near enough, then as one of the
- * nearest colours.
- */
-function encodeDelta(
-  lzw: LzwEncoder,
-  image: Image,
-  near: NearColours,
-  squeeze: number,
-  transparent: number,
-): void {
-  const { plan, durations, masking, shown, width, rect } = image;
-  const { distance } = near;
-  for (let y = rect.top; y < rect.top + rect.height; y++) {
-    const end = y * width + rect.left + rect.width;
-    for (let p = y * width + rect.left; p < end; p++) {
-      const duration = durations[p];
-      const now = shown[p];
-      const keeps = duration === 0 || plan[p] === now;
-      const index = keeps ? transparent : plan[p];
-      if (lzw.prefix < 0) {
-        lzw.prefix = index;
-        if (!keeps) shown[p] = index;
-        continue;
-      }
-      let known = lzw.child(index);
-      if (known >= 0) {
-        lzw.prefix = known;
-        if (!keeps) shown[p] = index;
-        continue;
-      }
-      if (keeps) {
-        known = lzw.child(now);
-        if (known >= 0) lzw.prefix = known;
-        else lzw.breakBefore(transparent);
-        continue;
-      }
-      if (squeeze > 0) {
-        const allowed = allowance(squeeze, duration, masking[p]);
-        if (now !== transparent && distance[(index << 8) | now] <= allowed) {
-          known = lzw.child(transparent);
-          if (known >= 0) {
-            lzw.prefix = known;
-            continue;
-          }
-        }
-        const standIn = knownNear(lzw, near, index, allowed);
-        if (standIn >= 0) {
-          lzw.prefix = lzw.child(standIn);
-          shown[p] = standIn;
-          continue;
-        }
-      }
-      lzw.breakBefore(index);
-      shown[p] = index;
-    }
-  }
-}
-
-/** The nearest colour within the allowance that goes on a known string; −1 if there is none. */
-function knownNear(lzw: LzwEncoder, near: NearColours, index: number, allowed: number): number {
-  for (let k = index * NEAR_COUNT; k < (index + 1) * NEAR_COUNT; k++) {
-    const candidate = near.near[k];
-    if (candidate < 0 || near.distance[(index << 8) | candidate] > allowed) return -1;
-    if (lzw.child(candidate) >= 0) return candidate;
-  }
-  return -1;
-}

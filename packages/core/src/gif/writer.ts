@@ -19,6 +19,8 @@ export interface ImageHeader {
   readonly disposal: Disposal;
   /** The index that lets what is below show through, or null. */
   readonly transparentIndex: number | null;
+  /** The image's own colours; null where it uses the screen's. */
+  readonly table: { readonly palette: readonly Rgb[]; readonly entries: number } | null;
 }
 
 export interface ScreenHeader {
@@ -99,11 +101,11 @@ export function assertDelay(delayCs: number): void {
 }
 
 /**
- * Graphic Control Extension and Image Descriptor (GIF89a, 23 and 20); LZW data follows.
+ * Graphic Control Extension, Image Descriptor and Local Color Table (GIF89a, 23, 20 and 21); LZW data follows.
  * @returns where the Delay Time stands, for patching.
  */
 export function writeImageHeader(sink: ByteSink, image: ImageHeader): number {
-  const { rect, delayCs, disposal, transparentIndex } = image;
+  const { rect, delayCs, disposal, transparentIndex, table } = image;
   assertDelay(delayCs);
   sink.u8(0x21); // Extension Introducer
   sink.u8(0xf9); // Graphic Control Label
@@ -118,7 +120,9 @@ export function writeImageHeader(sink: ByteSink, image: ImageHeader): number {
   sink.u16(rect.top); // Image Top Position
   sink.u16(rect.width); // Image Width
   sink.u16(rect.height); // Image Height
-  sink.u8(0); // no Local Color Table, not interlaced
+  const tableBits = table ? colourTableBits(table.entries) : 0;
+  sink.u8(table ? 0x80 | (tableBits - 1) : 0); // Local Color Table Flag, not interlaced, Size
+  if (table) writeColourTable(sink, table.palette, 1 << tableBits); // Local Color Table
   return delayAt;
 }
 

@@ -1,7 +1,7 @@
-import { fromOpponent, type Rgb } from '../pixels/index.js';
+import { fromOpponent, LUMA, type Rgb } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 import { type ChosenColours, NO_CHOICE, withChosen } from './chosen-colours.js';
-import { countColours } from './colour-cube.js';
+import { type ColourCube, countColours } from './colour-cube.js';
 import { refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
@@ -13,16 +13,20 @@ import { cutByVariance } from './variance-cut.js';
  * @returns at most `colours` distinct colours, darkest first.
  */
 export function buildPalette(reel: SettledReel, colours: number, chosen: ChosenColours = NO_CHOICE): Rgb[] {
+  return paletteOfCube(countColours(reel, 0, reel.frames.length, colours), colours, chosen);
+}
+
+/** The same for what was counted already. */
+export function paletteOfCube(cube: ColourCube, colours: number, chosen: ChosenColours): Rgb[] {
   if (!Number.isInteger(colours) || colours < 1 || colours > 256) {
     throw new RangeError(`A palette holds 1 to 256 colours; ${colours} were asked for.`);
   }
-  const cube = countColours(reel, colours);
   const palette = cube.exact
-    ? [...cube.exact.keys()].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255])
+    ? [...cube.exact].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255])
     : coloursOf(refineCentres(cube, cutByVariance(cube, colours)));
   // Where nothing is ever seen, one colour stands in the table all the same.
   if (palette.length === 0) return [[0, 0, 0]];
-  return withChosen(distinct(palette), chosen, colours).sort((a, b) => luma(a) - luma(b));
+  return withChosen(distinct(palette), chosen, colours).sort((a, b) => lumaOf(a) - lumaOf(b));
 }
 
 function coloursOf(centres: Float64Array): Rgb[] {
@@ -35,6 +39,6 @@ function distinct(palette: readonly Rgb[]): Rgb[] {
   return [...new Map(palette.map((colour) => [colour.join(), colour])).values()];
 }
 
-function luma([red, green, blue]: Rgb): number {
-  return 0.2126 * red + 0.7152 * green + 0.0722 * blue;
+function lumaOf([red, green, blue]: Rgb): number {
+  return LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
 }

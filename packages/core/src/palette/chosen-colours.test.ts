@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { seeded } from '../testing/seeded.js';
-import { colourOf, hexOf, type Rgb, withChosen } from './index.js';
+import { colourOf, hexOf, withChosen } from './index.js';
 
 function noisePalette(seed: number, count: number): Rgb[] {
   const random = seeded(seed);

@@ -1,90 +1,131 @@
-import { BLUE_SCALE, LUMA, RED_SCALE, toOpponent } from '../pixels/index.js';
+import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 
 /** Steps of the histogram along luma, B − Y and R − Y: one level of luma, two of a scaled difference. */
 const LUMA_STEPS = 256;
-const DIFFERENCE_STEPS = 64;
-/** A scaled difference lies within ±64: 0.282 × 226 and 0.3565 × 179. */
-const MOST_DIFFERENCE = 64;
+const DIFFERENCE_STEPS = 90;
+/** A scaled difference lies within ±90: 0.395 × 226 and 0.499 × 179. */
+export const MOST_DIFFERENCE = 90;
 
 /**
- * How often each colour is shown. Colours that are hardly different (256×64×64 steps of luma, B − Y and R − Y) are one bin; only bins
- * in use are held, in the order in which they were met, with the exact mean of the colours that fell into each. Weights
- * count pixels × frames, less where texture hides error.
+ * How often each colour is shown. Colours that are hardly different (256×90×90 steps of luma, B − Y and R − Y) are one bin; only bins
+ * in use are held, with the exact mean of the colours that fell into each. Weights count pixels × frames, less where
+ * texture hides error.
  */
 export interface ColourCube {
   readonly bins: number;
   readonly weights: Float64Array;
   /** Three a bin: its mean luma, scaled B − Y, scaled R − Y (see toOpponent). */
   readonly values: Float64Array;
-  /** The exact colours as 0xRRGGBB with their weights, when there are no more than asked for. */
-  readonly exact: ReadonlyMap<number, number> | null;
+  /** The step of the histogram that each bin is. */
+  readonly steps: Int32Array;
+  /** The exact colours as 0xRRGGBB, when there are no more than asked for. */
+  readonly exact: ReadonlySet<number> | null;
 }
 
-/** The step of a colour in the histogram. */
-function stepOf(red: number, green: number, blue: number): number {
-  const luma = LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
-  const blueStep = ((blue - luma) * BLUE_SCALE + MOST_DIFFERENCE) >> 1;
-  const redStep = ((red - luma) * RED_SCALE + MOST_DIFFERENCE) >> 1;
-  return ((luma | 0) * DIFFERENCE_STEPS + blueStep) * DIFFERENCE_STEPS + redStep;
+/** A histogram being filled. Sums stand four a bin: weight, luma, scaled B − Y, scaled R − Y, the last three times weight. */
+interface Counter {
+  /** The bin of each step, counted from 1; 0 where none is in use. */
+  readonly binOf: Int32Array;
+  steps: Int32Array;
+  sums: Float64Array;
+  bins: number;
+}
+
+function createCounter(): Counter {
+  return {
+    binOf: new Int32Array(LUMA_STEPS * DIFFERENCE_STEPS * DIFFERENCE_STEPS),
+    steps: new Int32Array(1 << 13),
+    sums: new Float64Array(4 << 13),
+    bins: 0,
+  };
+}
+
+/** The bin of a step; a new one where it was not met before. */
+function binAt(counter: Counter, step: number): number {
+  const bin = counter.binOf[step] - 1;
+  if (bin >= 0) return bin;
+  if (counter.bins === counter.steps.length) {
+    const steps = new Int32Array(counter.bins * 2);
+    const sums = new Float64Array(counter.bins * 8);
+    steps.set(counter.steps);
+    sums.set(counter.sums);
+    counter.steps = steps;
+    counter.sums = sums;
+  }
+  counter.steps[counter.bins] = step;
+  counter.bins++;
+  counter.binOf[step] = counter.bins;
+  return counter.bins - 1;
+}
+
+function finish({ bins, sums, steps }: Counter, exact: ReadonlySet<number> | null): ColourCube {
+  const weights = new Float64Array(bins);
+  const values = new Float64Array(bins * 3);
+  for (let bin = 0; bin < bins; bin++) {
+    const weight = sums[bin * 4];
+    weights[bin] = weight;
+    for (let c = 0; c < 3; c++) values[bin * 3 + c] = sums[bin * 4 + 1 + c] / weight;
+  }
+  return { bins, weights, values, steps: steps.slice(0, bins), exact };
 }
 
 /**
- * Counts the settled reel's colours, each segment once, weighted by its duration and by how little its place hides.
+ * Counts the colours of the segments that begin in frames from … to − 1, each once, weighted by its duration and by how
+ * little its place hides.
  * @param exactLimit keep exact colours as long as there are at most this many.
  */
-export function countColours(reel: SettledReel, exactLimit: number): ColourCube {
-  /** The bin of each step, counted from 1; 0 where none is in use. */
-  const binOf = new Int32Array(LUMA_STEPS * DIFFERENCE_STEPS * DIFFERENCE_STEPS);
-  let weight = new Float64Array(1 << 14);
-  let sumR = new Float64Array(1 << 14);
-  let sumG = new Float64Array(1 << 14);
-  let sumB = new Float64Array(1 << 14);
-  let bins = 0;
-  let exact: Map<number, number> | null = new Map();
+export function countColours(reel: SettledReel, from: number, to: number, exactLimit: number): ColourCube {
+  const counter = createCounter();
+  let exact: Set<number> | null = new Set();
   const { masking } = reel;
-  for (const [f, { rgba }] of reel.frames.entries()) {
+  for (let f = from; f < to; f++) {
+    const { rgba } = reel.frames[f];
     const durations = reel.durations[f];
     for (let p = 0, at = 0; p < durations.length; p++, at += 4) {
       if (durations[p] === 0) continue;
       // Flat ground shows every band; texture hides it. Smooth parts get more of the palette.
-      const share = durations[p] / (masking[p] * masking[p]);
+      const share = durations[p] / masking[p];
       const r = rgba[at];
       const g = rgba[at + 1];
       const b = rgba[at + 2];
-      const step = stepOf(r, g, b);
-      let bin = binOf[step] - 1;
-      if (bin < 0) {
-        bin = bins++;
-        binOf[step] = bins;
-        if (bins > weight.length) {
-          weight = doubled(weight);
-          sumR = doubled(sumR);
-          sumG = doubled(sumG);
-          sumB = doubled(sumB);
-        }
-      }
-      weight[bin] += share;
-      sumR[bin] += r * share;
-      sumG[bin] += g * share;
-      sumB[bin] += b * share;
+      const luma = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
+      const blue = (b - luma) * BLUE_SCALE;
+      const red = (r - luma) * RED_SCALE;
+      const step =
+        ((luma | 0) * DIFFERENCE_STEPS + ((blue + MOST_DIFFERENCE) >> 1)) * DIFFERENCE_STEPS +
+        ((red + MOST_DIFFERENCE) >> 1);
+      const bin = binAt(counter, step) * 4;
+      const { sums } = counter;
+      sums[bin] += share;
+      sums[bin + 1] += luma * share;
+      sums[bin + 2] += blue * share;
+      sums[bin + 3] += red * share;
       if (exact) {
-        const key = (r << 16) | (g << 8) | b;
-        exact.set(key, (exact.get(key) ?? 0) + share);
+        exact.add((r << 16) | (g << 8) | b);
         if (exact.size > exactLimit) exact = null;
       }
     }
   }
-  const values = new Float64Array(bins * 3);
-  for (let bin = 0; bin < bins; bin++) {
-    const share = 1 / weight[bin];
-    values.set(toOpponent([sumR[bin] * share, sumG[bin] * share, sumB[bin] * share]), bin * 3);
-  }
-  return { bins, weights: weight, values, exact };
+  return finish(counter, exact);
 }
 
-function doubled(values: Float64Array): Float64Array<ArrayBuffer> {
-  const longer = new Float64Array(values.length * 2);
-  longer.set(values);
-  return longer;
+/** The histogram of all parts together. */
+export function mergeCubes(cubes: readonly ColourCube[], exactLimit: number): ColourCube {
+  if (cubes.length === 1) return cubes[0];
+  const counter = createCounter();
+  for (const { bins, weights, values, steps } of cubes) {
+    for (let i = 0; i < bins; i++) {
+      const bin = binAt(counter, steps[i]) * 4;
+      const { sums } = counter;
+      sums[bin] += weights[i];
+      for (let c = 0; c < 3; c++) sums[bin + 1 + c] += values[i * 3 + c] * weights[i];
+    }
+  }
+  const exact = new Set<number>();
+  for (const cube of cubes) {
+    for (const colour of cube.exact ?? []) exact.add(colour);
+    if (!cube.exact || exact.size > exactLimit) return finish(counter, null);
+  }
+  return finish(counter, exact);
 }

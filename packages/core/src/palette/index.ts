@@ -9,4 +9,13 @@ export {
 } from './chosen-colours.js';
 export { DITHER_NAMES, type DitherName } from './dithers/index.js';
 export { mapColours, type PlannedReel, paletteSpacing } from './map-colours.js';
-export { createNearestColour, type NearestColour, nearestColourBySearch } from './nearest.js';
+export { createNearestColour, type NearestColour, nearestColourBySearch, opponentValues } from './nearest.js';
+export {
+  onePalette,
+  PALETTE_PLANS,
+  type PalettePlan,
+  type PaletteWishes,
+  planPalettes,
+  type ReelPalettes,
+} from './plan-palettes.js';
+export { type SharedColours, shareColours } from './share-colours.js';

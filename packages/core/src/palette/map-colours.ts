@@ -1,19 +1,15 @@
 import { colourDistance, type Rgb } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
+import type { DitherContext } from './dithers/dither.js';
 import { DITHERS, type DitherName } from './dithers/index.js';
 import { createNearestColour } from './nearest.js';
+import type { ReelPalettes } from './plan-palettes.js';
 
-/** A settled reel in palette indices: `plans[f][p]` holds where `durations[f][p] > 0`. */
-export interface PlannedReel {
+/** A settled reel in palette indices: `plans[f][p]` holds where `durations[f][p] > 0`, in the frame's own palette. */
+export interface PlannedReel extends SettledReel, ReelPalettes {
   readonly width: number;
   readonly height: number;
-  readonly palette: readonly Rgb[];
   readonly plans: readonly Uint8Array[];
-  readonly durations: readonly Uint16Array[];
-  /** Where pixels go out of sight; see SettledReel. */
-  readonly cleared: readonly Uint8Array[] | null;
-  /** How much error each pixel hides, from 1 upwards; see SettledReel. */
-  readonly masking: Float32Array;
 }
 
 /**
@@ -22,25 +18,24 @@ export interface PlannedReel {
  */
 export function mapColours(
   reel: SettledReel,
-  palette: readonly Rgb[],
+  palettes: ReelPalettes,
   dither: DitherName,
   strength: number,
 ): PlannedReel {
   const { width, height } = reel.frames[0];
-  const context = {
-    palette,
-    nearest: createNearestColour(palette),
-    strength: strength / 100,
-    spacing: paletteSpacing(palette),
-  };
   const apply = DITHERS[dither];
+  let context: DitherContext | null = null;
   const plans = reel.frames.map((frame, f) => {
+    const palette = palettes.palettes[palettes.of[f]];
+    if (context?.palette !== palette) {
+      const spacing = paletteSpacing(palette);
+      context = { palette, nearest: createNearestColour(palette), strength: strength / 100, spacing };
+    }
     const plan = new Uint8Array(width * height);
     apply(frame, reel.durations[f], plan, context);
     return plan;
   });
-  const { durations, cleared, masking } = reel;
-  return { width, height, palette, plans, durations, cleared, masking };
+  return { ...reel, ...palettes, width, height, plans };
 }
 
 /** Mean distance from a palette colour to its nearest other one, in levels; 0 for a single colour. */

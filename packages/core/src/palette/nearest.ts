@@ -53,6 +53,11 @@ export function createOpponentSearch(
   };
 }
 
+/** Three a colour: luma, scaled B − Y, scaled R − Y. */
+export function opponentValues(palette: readonly Rgb[]): Float64Array {
+  return Float64Array.from(palette.flatMap((colour) => toOpponent(colour)));
+}
+
 /**
  * Exact search; answers are kept in a table over all 2²⁴ colours.
  * @throws RangeError for an empty palette or one of more than 256.
@@ -62,7 +67,7 @@ export function createNearestColour(palette: readonly Rgb[]): NearestColour {
   if (count < 1 || count > 256) {
     throw new RangeError(`A palette holds 1 to 256 colours; got ${count}.`);
   }
-  const search = createOpponentSearch(Float64Array.from(palette.flatMap((colour) => toOpponent(colour))));
+  const search = createOpponentSearch(opponentValues(palette));
   // Zero: not asked yet; else the answer + 1. The pages are only touched where colours occur.
   let known: Uint16Array | null = null;
   return {

@@ -13,6 +13,7 @@ import {
   DITHER_NAMES,
   mapColours,
   nearestColourBySearch,
+  onePalette,
 } from './index.js';
 
 function randomPalette(random: () => number, count: number): Rgb[] {
@@ -76,7 +77,7 @@ describe('the palette', () => {
       const palette = buildPalette(reel, count);
       expect(palette.length).toBeLessThanOrEqual(count);
       expect(new Set(palette.map(String)).size).toBe(palette.length);
-      const lumas = palette.map(([r, g, b]) => 0.2126 * r + 0.7152 * g + 0.0722 * b);
+      const lumas = palette.map(([r, g, b]) => 0.299 * r + 0.587 * g + 0.114 * b);
       expect(lumas).toEqual([...lumas].sort((a, b) => a - b));
     }
   });
@@ -117,7 +118,7 @@ describe('dithers', () => {
     const reel = settle(frames, 3);
     const palette = buildPalette(reel, 12);
     for (const name of DITHER_NAMES) {
-      const { plans } = mapColours(reel, palette, name, 100);
+      const { plans } = mapColours(reel, onePalette(reel, palette), name, 100);
       plans.forEach((plan, f) => {
         plan.forEach((index, p) => {
           if (reel.durations[f][p] === 0) expect(index).toBe(0);
@@ -135,7 +136,7 @@ describe('dithers', () => {
       [164, 164, 164],
     ];
     const mean = (name: (typeof DITHER_NAMES)[number]) => {
-      const [plan] = mapColours(reel, palette, name, 100).plans;
+      const [plan] = mapColours(reel, onePalette(reel, palette), name, 100).plans;
       return plan.reduce((sum, index) => sum + palette[index][0], 0) / plan.length;
     };
     expect(mean('none')).toBe(100);
@@ -147,9 +148,9 @@ describe('dithers', () => {
   it('at strength 0 are no dither', () => {
     const reel = settle(movingBall(40, 30, 2, { grain: 5 }), 0);
     const palette = buildPalette(reel, 20);
-    const plain = mapColours(reel, palette, 'none', 0).plans;
+    const plain = mapColours(reel, onePalette(reel, palette), 'none', 0).plans;
     for (const name of DITHER_NAMES) {
-      mapColours(reel, palette, name, 0).plans.forEach((plan, f) => {
+      mapColours(reel, onePalette(reel, palette), name, 0).plans.forEach((plan, f) => {
         expect(Buffer.compare(plan, plain[f]), name).toBe(0);
       });
     }

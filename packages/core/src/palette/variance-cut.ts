@@ -1,4 +1,4 @@
-import type { ColourCube } from './colour-cube.js';
+import { type ColourCube, MOST_DIFFERENCE } from './colour-cube.js';
 
 /**
  * Variance-minimising cut of colour space: Wu 1992, "Color quantization by dynamic programming and
@@ -7,7 +7,7 @@ import type { ColourCube } from './colour-cube.js';
  * is least, read from cumulative moments in constant time.
  */
 
-/** Steps along luma, and along a scaled difference, within ±64. */
+/** Steps along luma, and along a scaled difference. */
 const LUMA_STEPS = 128;
 const DIFFERENCE_STEPS = 32;
 /** One more a side: an empty plane at 0. */
@@ -77,8 +77,8 @@ function cumulate(cube: ColourCube): Moments {
     const redDifference = values[i + 2];
     const at =
       (stepOf(luma, 0, LUMA_STEPS / 256) + 1) * PLANE +
-      (stepOf(blueDifference, 64, DIFFERENCE_STEPS / 128) + 1) * SIDE +
-      stepOf(redDifference, 64, DIFFERENCE_STEPS / 128) +
+      (stepOf(blueDifference, MOST_DIFFERENCE, DIFFERENCE_STEPS / (2 * MOST_DIFFERENCE)) + 1) * SIDE +
+      stepOf(redDifference, MOST_DIFFERENCE, DIFFERENCE_STEPS / (2 * MOST_DIFFERENCE)) +
       1;
     moments.weight[at] += weight;
     moments.luma[at] += luma * weight;

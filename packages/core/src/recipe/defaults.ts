@@ -13,6 +13,7 @@ export const DEFAULT_WEIGH: WeighSettings = {
   width: 480,
   frameRate: 12,
   colors: 256,
+  palette: 'auto',
   dither: 'floyd-steinberg',
   ditherStrength: 50,
   ...QUALITIES.balanced,

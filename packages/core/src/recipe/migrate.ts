@@ -36,6 +36,11 @@ const STEPS: readonly MigrationStep[] = [
     name: 'AddChosenColours',
     up: (recipe) => ({ ...recipe, weigh: { ...NO_CHOICE, ...(recipe.weigh as object) } }),
   },
+  {
+    version: 7,
+    name: 'AddPalettePlan',
+    up: (recipe) => ({ ...recipe, weigh: { palette: 'auto', ...(recipe.weigh as object) } }),
+  },
 ];
 
 function withOwnRounds(still: unknown): unknown {

@@ -2,9 +2,9 @@ import type { WeighSettings } from './recipe.js';
 
 /** Plain choices that set settle and squeeze together, as measured. */
 export const QUALITIES = {
-  'near-lossless': { settle: 2.2, squeeze: 0 },
-  balanced: { settle: 3.5, squeeze: 4 },
-  small: { settle: 6, squeeze: 9 },
+  'near-lossless': { settle: 2, squeeze: 2 },
+  balanced: { settle: 4, squeeze: 3 },
+  small: { settle: 6.5, squeeze: 8 },
 } as const satisfies Record<string, Pick<WeighSettings, 'settle' | 'squeeze'>>;
 
 export type QualityName = keyof typeof QUALITIES;

@@ -142,6 +142,13 @@ describe('framing', () => {
   });
 });
 
+describe('a recipe of version 6', () => {
+  it('has as many palettes as pay', () => {
+    const { palette: _, ...weigh } = good.weigh;
+    expect(readRecipe({ ...good, version: 6, weigh })).toEqual({ type: 'ok', recipe: good });
+  });
+});
+
 describe('a recipe of version 5', () => {
   it('has no colour kept or dropped by hand', () => {
     const { kept: _, dropped: __, ...weigh } = good.weigh;

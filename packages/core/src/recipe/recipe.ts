@@ -1,12 +1,12 @@
 import type { LoopSettings } from '../loop/index.js';
-import type { ChosenColours, DitherName } from '../palette/index.js';
+import type { ChosenColours, DitherName, PalettePlan } from '../palette/index.js';
 import type { StillSettings } from '../still/index.js';
 import type { FrameRate, Span } from '../timing/index.js';
 import type { Framing } from './framing.js';
 import type { Source } from './source.js';
 
 /** The version of the document that this code writes. */
-export const RECIPE_VERSION = 6;
+export const RECIPE_VERSION = 7;
 
 /** How the reel is made into a light file. */
 export interface WeighSettings extends ChosenColours {
@@ -16,6 +16,8 @@ export interface WeighSettings extends ChosenColours {
   readonly frameRate: FrameRate;
   /** Palette entries, 2–256. */
   readonly colors: number;
+  /** How many palettes there are: as many as pay, one, or one for each frame. */
+  readonly palette: PalettePlan;
   readonly dither: DitherName;
   /** Per cent of the dither's full effect, 0–100. */
   readonly ditherStrength: number;

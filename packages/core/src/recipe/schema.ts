@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { JOIN_KINDS, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
-import { COLOUR_PATTERN, DITHER_NAMES } from '../palette/index.js';
+import { COLOUR_PATTERN, DITHER_NAMES, PALETTE_PLANS } from '../palette/index.js';
 import { FIT_NAMES, MATTE_PATTERN, TURNS } from '../pixels/index.js';
 import type { StillSettings } from '../still/index.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
@@ -54,6 +54,9 @@ export const weighSchema = Joi.object<WeighSettings>({
   width: whole(RECIPE_LIMITS.width),
   frameRate: Joi.alternatives(Joi.valid('source'), real(RECIPE_LIMITS.frameRate)).required(),
   colors: whole(RECIPE_LIMITS.colors),
+  palette: Joi.string()
+    .valid(...PALETTE_PLANS)
+    .required(),
   dither: Joi.string()
     .valid(...DITHER_NAMES)
     .required(),

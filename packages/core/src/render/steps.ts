@@ -1,6 +1,6 @@
 import { encodeGif } from '../gif/index.js';
 import { type LoopReel, makeLoop } from '../loop/index.js';
-import { buildPalette, mapColours, type PlannedReel } from '../palette/index.js';
+import { mapColours, planPalettes, shareColours } from '../palette/index.js';
 import type { PixelFrame, Rgb, Size } from '../pixels/index.js';
 import type { Recipe, Take, WeighSettings } from '../recipe/index.js';
 import { type StripCrew, settle } from '../settle/index.js';
@@ -64,6 +64,9 @@ export function planRender(recipe: Recipe, take: Take): RenderPlan {
   };
 }
 
+/** Part of the price of redrawing that is asked again once it is known which colours are shown. */
+const HOLD_SHARE = 0.5;
+
 /** The delay, in centiseconds, for which settle and squeeze are scaled: 12 frames a second. */
 const USUAL_DELAY_CS = 100 / 12;
 
@@ -78,6 +81,11 @@ function slownessOf(reel: Reel): number {
 export interface RenderedGif {
   readonly bytes: Uint8Array;
   readonly frameBytes: readonly number[];
+  /** Colours in the largest palette. */
+  readonly colors: number;
+  /** How many palettes there are. */
+  readonly tables: number;
+  /** All colours of all palettes, darkest first. */
   readonly palette: readonly Rgb[];
   /** How much of the picture each palette colour is, over all frames, 0–1; before pixel runs are merged. */
   readonly shares: readonly number[];
@@ -102,29 +110,22 @@ export function renderGif(
   onProgress({ step: 'palette', done: 0.45 });
   // One entry is kept for "unchanged" and "clear" as soon as either can be.
   const room = frames.length > 1 || settled.cleared ? 255 : 256;
-  const palette = buildPalette(settled, Math.min(settings.colors, room), settings);
+  const price = settings.settle / patience;
+  const palettes = planPalettes(settled, {
+    plan: settings.palette,
+    colours: Math.min(settings.colors, room),
+    chosen: settings,
+    bytePrice: price * price,
+  });
   onProgress({ step: 'dither', done: 0.55 });
-  const planned = mapColours(settled, palette, settings.dither, settings.ditherStrength);
+  const planned = mapColours(settled, palettes, settings.dither, settings.ditherStrength);
   const gif = encodeGif(planned, {
     delaysCs: reel.map((pick) => pick.delayCs),
     plays,
     squeeze: settings.squeeze / patience,
+    hold: price * HOLD_SHARE,
     onProgress: (done) => onProgress({ step: 'write', done: 0.7 + 0.3 * done }),
   });
-  return { ...gif, palette, shares: sharesOf(planned) };
-}
-
-/** Each colour's part of all pixels, weighted by how long they are shown. */
-function sharesOf({ plans, durations, palette }: PlannedReel): number[] {
-  const counts = new Float64Array(palette.length);
-  let total = 0;
-  for (const [f, plan] of plans.entries()) {
-    const lengths = durations[f];
-    for (let p = 0; p < plan.length; p++) {
-      // 0 where an earlier segment goes on.
-      counts[plan[p]] += lengths[p];
-      total += lengths[p];
-    }
-  }
-  return Array.from(counts, (count) => (total > 0 ? count / total : 0));
+  const tables = palettes.palettes.map((palette) => palette.length);
+  return { ...gif, ...shareColours(planned), colors: Math.max(...tables), tables: tables.length };
 }

@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util';
 import { type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
-import { DITHER_NAMES } from '@muted-pond/core/palette';
+import { DITHER_NAMES, PALETTE_PLANS } from '@muted-pond/core/palette';
 import { FIT_NAMES, type Fit, type Rect } from '@muted-pond/core/pixels';
 import { QUALITIES, QUALITY_NAMES, RECIPE_LIMITS, type WeighSettings } from '@muted-pond/core/recipe';
 
@@ -78,9 +78,6 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
   if (!/\.gif$/i.test(values.out)) {
     throw new RenderRefusal(`--out “${values.out}”: only .gif is built yet.`);
   }
-  if (values.palette && values.palette !== 'loop') {
-    throw new RenderRefusal(`--palette ${values.palette} is not built yet; leave it out or use loop.`);
-  }
   const height = number('height', values.height, RECIPE_LIMITS.side, true);
   if (height !== null && values.width === undefined) {
     throw new RenderRefusal('--height says the shape of the result only together with --width; give both.');
@@ -141,6 +138,7 @@ function readWeigh(values: Values): Partial<WeighSettings> {
     width: number('width', values.width, RECIPE_LIMITS.width, true),
     frameRate: number('fps', values.fps, RECIPE_LIMITS.frameRate),
     colors: number('colors', values.colors, RECIPE_LIMITS.colors, true),
+    palette: choice('palette', values.palette, PALETTE_PLANS),
     dither: choice('dither', values.dither, DITHER_NAMES),
     ditherStrength: number('dither-strength', values['dither-strength'], RECIPE_LIMITS.ditherStrength),
     settle: number('settle', values.settle, RECIPE_LIMITS.settle),

@@ -86,7 +86,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
         height: plan.size.height,
         frames: plan.reel.length,
         durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
-        colors: gif.palette.length,
+        colors: gif.colors,
         likeness: likeness ? measureSsim(composed.frames, gif.bytes, delays, seeThrough) : Number.NaN,
         seeThrough,
         steady: composed.steady,

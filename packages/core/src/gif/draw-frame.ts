@@ -1,0 +1,122 @@
+import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
+import type { LzwEncoder } from './lzw-encoder.js';
+import { NEAR_COUNT } from './near-colours.js';
+import type { FramePalette, ReelColours } from './reel-colours.js';
+import type { Due } from './see-through.js';
+import type { Rect } from './writer.js';
+
+/** One frame on its way out. `shown` is what the viewer has on screen, as ids, and follows what is written. */
+export interface FrameDraft extends Due {
+  /** The settled frame's own colours, RGBA. */
+  readonly rgba: Uint8Array;
+  readonly masking: Float32Array;
+  readonly shown: Uint32Array;
+  /** 1 where the pixel must be drawn; else what is shown stays. */
+  readonly drawn: Uint8Array;
+  readonly width: number;
+  readonly colours: ReelColours;
+  readonly palette: FramePalette;
+}
+
+/** How much further from its settled colour a pixel may be for what is saved: less the longer it stays, more where texture hides it. */
+function allowance(levels: number, duration: number, masking: number): number {
+  return (levels * levels * masking * masking) / duration;
+}
+
+/** The squared distance of a colour of the reel, by id, from the settled colour of a pixel. */
+export function distanceFrom(rgba: Uint8Array, pixel: number, values: Float64Array, id: number): number {
+  const at = pixel * 4;
+  const luma = LUMA[0] * rgba[at] + LUMA[1] * rgba[at + 1] + LUMA[2] * rgba[at + 2];
+  const y = luma - values[id * 3];
+  const u = (rgba[at + 2] - luma) * BLUE_SCALE - values[id * 3 + 1];
+  const v = (rgba[at] - luma) * RED_SCALE - values[id * 3 + 2];
+  return y * y + u * u + v * v;
+}
+
+/**
+ * Marks the pixels that must be drawn: where a segment begins and another colour is shown, unless drawing it brings so
+ * little that it does not pay.
+ * @param hold what drawing a pixel costs, in levels of change for one frame; 0 draws every change.
+ */
+export function markDrawn(draft: FrameDraft, hold: number): void {
+  const { plan, durations, masking, shown, drawn, rgba, colours, palette } = draft;
+  const { values, nothing } = colours;
+  const { ids } = palette;
+  for (let p = 0; p < plan.length; p++) {
+    const duration = durations[p];
+    if (duration === 0) {
+      drawn[p] = 0;
+      continue;
+    }
+    const id = ids[plan[p]];
+    const now = shown[p];
+    if (now === id) drawn[p] = 0;
+    else if (hold === 0 || now === nothing) drawn[p] = 1;
+    else {
+      const gain = distanceFrom(rgba, p, values, now) - distanceFrom(rgba, p, values, id);
+      drawn[p] = gain > allowance(hold, duration, masking[p]) ? 1 : 0;
+    }
+  }
+}
+
+/**
+ * Greedy over the strings already known: a pixel that need not change may be written as transparent or as
+ * what it shows; one that must is tried exactly, then left as it is if that is near enough, then as that of the
+ * nearest colours that errs least.
+ * @param squeeze levels; 0 writes the plan exactly.
+ */
+export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeeze: number): void {
+  const { plan, durations, masking, shown, drawn, rgba, width, colours, palette } = draft;
+  const { values, nothing } = colours;
+  const { ids, entries } = palette;
+  const transparent = palette.palette.length;
+  const near = squeeze > 0 ? palette.near() : null;
+  for (let y = rect.top; y < rect.top + rect.height; y++) {
+    const end = y * width + rect.left + rect.width;
+    for (let p = y * width + rect.left; p < end; p++) {
+      const keeps = drawn[p] === 0;
+      const index = keeps ? transparent : plan[p];
+      let known = lzw.prefix < 0 ? index : lzw.child(index);
+      if (known >= 0) {
+        lzw.prefix = known;
+        if (!keeps) shown[p] = ids[index];
+        continue;
+      }
+      if (keeps) {
+        const entry = entries[shown[p]];
+        known = entry >= 0 ? lzw.child(entry) : -1;
+        if (known >= 0) lzw.prefix = known;
+        else lzw.breakBefore(transparent);
+        continue;
+      }
+      if (near) {
+        let allowed =
+          distanceFrom(rgba, p, values, ids[index]) + allowance(squeeze, durations[p], masking[p]);
+        if (shown[p] !== nothing && distanceFrom(rgba, p, values, shown[p]) <= allowed) {
+          known = lzw.child(transparent);
+          if (known >= 0) {
+            lzw.prefix = known;
+            continue;
+          }
+        }
+        let standIn = -1;
+        for (let k = index * NEAR_COUNT; k < (index + 1) * NEAR_COUNT && near[k] >= 0; k++) {
+          const distance = distanceFrom(rgba, p, values, ids[near[k]]);
+          if (distance > allowed) continue;
+          const child = lzw.child(near[k]);
+          if (child < 0) continue;
+          known = child;
+          standIn = near[k];
+          allowed = distance;
+        }
+        if (standIn >= 0) {
+          lzw.prefix = known;
+          shown[p] = ids[standIn];
+          continue;
+        }
+      }
+      lzw.breakBefore(index);
+      shown[p] = ids[index];
+    }
+  }
+}

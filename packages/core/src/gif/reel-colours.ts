@@ -1,0 +1,72 @@
+import {
+  createNearestColour,
+  type NearestColour,
+  opponentValues,
+  type ReelPalettes,
+} from '../palette/index.js';
+import type { Rgb } from '../pixels/index.js';
+import { findNearColours } from './near-colours.js';
+
+/** The colours of one palette, and where they stand among those of the whole reel. */
+export interface FramePalette {
+  readonly palette: readonly Rgb[];
+  /** The id of each entry. */
+  readonly ids: Uint32Array;
+  /** The entry of each id, or −1 where this palette has none. */
+  readonly entries: Int16Array;
+  /** For every entry its nearest others; see findNearColours. */
+  readonly near: () => Int16Array;
+  /** The entry that is nearest to the colour of an id. */
+  nearestTo(id: number): number;
+}
+
+/** The colours of all palettes of a reel, each once, so that what one frame shows can be told in the palette of another. */
+export interface ReelColours {
+  /** Three an id: luma, scaled B − Y, scaled R − Y. */
+  readonly values: Float64Array;
+  /** The id that stands for nothing shown. */
+  readonly nothing: number;
+  readonly palettes: readonly FramePalette[];
+}
+
+export function numberColours({ palettes }: ReelPalettes): ReelColours {
+  const idOf = new Map<number, number>();
+  const colours: Rgb[] = [];
+  const ids = palettes.map((palette) =>
+    Uint32Array.from(palette, (colour) => {
+      const key = (colour[0] << 16) | (colour[1] << 8) | colour[2];
+      const known = idOf.get(key);
+      if (known !== undefined) return known;
+      idOf.set(key, colours.length);
+      return colours.push(colour) - 1;
+    }),
+  );
+  return {
+    values: opponentValues(colours),
+    nothing: colours.length,
+    palettes: palettes.map((palette, i) => framePalette(palette, ids[i], colours)),
+  };
+}
+
+function framePalette(palette: readonly Rgb[], ids: Uint32Array, colours: readonly Rgb[]): FramePalette {
+  // One more, for nothing.
+  const entries = new Int16Array(colours.length + 1).fill(-1);
+  // Of two entries alike the first is taken.
+  for (let entry = palette.length - 1; entry >= 0; entry--) entries[ids[entry]] = entry;
+  let near: Int16Array | null = null;
+  let nearest: NearestColour | null = null;
+  return {
+    palette,
+    ids,
+    entries,
+    near() {
+      near ??= findNearColours(palette);
+      return near;
+    },
+    nearestTo(id) {
+      if (entries[id] >= 0) return entries[id];
+      nearest ??= createNearestColour(palette);
+      return nearest.find(...colours[id]);
+    },
+  };
+}

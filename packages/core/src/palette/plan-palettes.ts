@@ -1,0 +1,100 @@
+import type { Rgb } from '../pixels/index.js';
+import type { SettledReel } from '../settle/index.js';
+import { paletteOfCube } from './build-palette.js';
+import type { ChosenColours } from './chosen-colours.js';
+import { type ColourCube, countColours, mergeCubes } from './colour-cube.js';
+import { createOpponentSearch, opponentValues } from './nearest.js';
+
+/** How many palettes a loop has: as many as pay, one, or one for each frame. */
+export const PALETTE_PLANS = ['auto', 'loop', 'frame'] as const;
+export type PalettePlan = (typeof PALETTE_PLANS)[number];
+
+/** The palettes of a reel, and which of them each frame is drawn with. */
+export interface ReelPalettes {
+  readonly palettes: readonly (readonly Rgb[])[];
+  /** One a frame: its place in `palettes`. */
+  readonly of: readonly number[];
+}
+
+export interface PaletteWishes {
+  readonly plan: PalettePlan;
+  /** Colours in each palette, 1–256. */
+  readonly colours: number;
+  readonly chosen: ChosenColours;
+  /** What a byte is worth, in weighted squared levels: the price at which pixels were settled. */
+  readonly bytePrice: number;
+}
+
+/** Fewer colours than this were asked for to have few: then `auto` is one palette. */
+const ALL_COLOURS = 255;
+/** Where so much of the picture is redrawn at once, a scene begins. */
+const SCENE_SHARE = 0.5;
+/** A colour table of 256 entries. */
+const TABLE_BYTES = 768;
+
+/**
+ * Chooses the palettes of a settled reel. `auto`: what is drawn where a scene begins, the first frame above all, stays
+ * for long and has a palette of its own; what changes after it has another. They are kept apart where the error saved is
+ * worth more than the bytes of their tables.
+ */
+export function planPalettes(reel: SettledReel, wishes: PaletteWishes): ReelPalettes {
+  const { plan, colours, chosen } = wishes;
+  const count = reel.frames.length;
+  const starts = plan === 'frame' ? [...reel.frames.keys()] : plan === 'auto' ? partStarts(reel) : [0];
+  const cubes = starts.map((from, i) => countColours(reel, from, starts[i + 1] ?? count, colours));
+  const whole = mergeCubes(cubes, colours);
+  const isOne = starts.length === 1 || whole.exact !== null || (plan === 'auto' && colours < ALL_COLOURS);
+  const together = isOne || plan === 'auto' ? paletteOfCube(whole, colours, chosen) : [];
+  const one = onePalette(reel, together);
+  if (isOne) return one;
+
+  // A part in which nothing is drawn goes on with the palette before it.
+  const palettes: Rgb[][] = [];
+  const of = new Array<number>(count).fill(0);
+  const drawn: { cube: ColourCube; palette: Rgb[] }[] = [];
+  starts.forEach((from, i) => {
+    if (cubes[i].bins > 0 || palettes.length === 0) {
+      palettes.push(paletteOfCube(cubes[i], colours, chosen));
+      drawn.push({ cube: cubes[i], palette: palettes[palettes.length - 1] });
+    }
+    of.fill(palettes.length - 1, from, starts[i + 1] ?? count);
+  });
+  if (plan === 'frame') return { palettes, of };
+  const apart = drawn.reduce((sum, { cube, palette }) => sum + errorOf(cube, palette), 0);
+  const pays = errorOf(whole, together) - apart > (palettes.length - 1) * TABLE_BYTES * wishes.bytePrice;
+  return pays ? { palettes, of } : one;
+}
+
+/** The whole reel in one palette. */
+export function onePalette({ frames }: Pick<SettledReel, 'frames'>, palette: readonly Rgb[]): ReelPalettes {
+  return { palettes: [palette], of: frames.map(() => 0) };
+}
+
+/** Frames where another palette may begin: every scene, and what changes after it. */
+function partStarts(reel: SettledReel): number[] {
+  const starts = new Set<number>();
+  reel.durations.forEach((durations, f) => {
+    let begins = 0;
+    for (let p = 0; p < durations.length; p++) if (durations[p] > 0) begins++;
+    if (f > 0 && begins < SCENE_SHARE * durations.length) return;
+    starts.add(f);
+    if (f + 1 < reel.frames.length) starts.add(f + 1);
+  });
+  return [...starts].sort((a, b) => a - b);
+}
+
+/** Weighted squared error of a histogram in a palette. */
+function errorOf(cube: ColourCube, palette: readonly Rgb[]): number {
+  const table = opponentValues(palette);
+  const search = createOpponentSearch(table);
+  const { bins, weights, values } = cube;
+  let sum = 0;
+  for (let bin = 0, at = 0; bin < bins; bin++, at += 3) {
+    const i = search(values[at], values[at + 1], values[at + 2]) * 3;
+    const y = table[i] - values[at];
+    const u = table[i + 1] - values[at + 1];
+    const v = table[i + 2] - values[at + 2];
+    sum += weights[bin] * (y * y + u * u + v * v);
+  }
+  return sum;
+}

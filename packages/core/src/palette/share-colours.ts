@@ -1,0 +1,38 @@
+import { LUMA, type Rgb } from '../pixels/index.js';
+import type { PlannedReel } from './map-colours.js';
+
+/** All colours of a reel, and how much of the picture each is. */
+export interface SharedColours {
+  /** Each once, darkest first. */
+  readonly palette: readonly Rgb[];
+  /** Of all pixels, weighted by how long they are shown, 0–1; before pixel runs are merged. */
+  readonly shares: readonly number[];
+}
+
+export function shareColours({ plans, durations, palettes, of }: PlannedReel): SharedColours {
+  const counts = palettes.map((palette) => new Float64Array(palette.length));
+  let total = 0;
+  for (const [f, plan] of plans.entries()) {
+    const lengths = durations[f];
+    const count = counts[of[f]];
+    for (let p = 0; p < plan.length; p++) {
+      // 0 where an earlier segment goes on.
+      count[plan[p]] += lengths[p];
+      total += lengths[p];
+    }
+  }
+  const byColour = new Map<string, { colour: Rgb; count: number }>();
+  palettes.forEach((palette, i) => {
+    palette.forEach((colour, entry) => {
+      const key = colour.join();
+      const count = (byColour.get(key)?.count ?? 0) + counts[i][entry];
+      byColour.set(key, { colour, count });
+    });
+  });
+  const luma = ([red, green, blue]: Rgb) => LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
+  const all = [...byColour.values()].sort((a, b) => luma(a.colour) - luma(b.colour));
+  return {
+    palette: all.map(({ colour }) => colour),
+    shares: all.map(({ count }) => (total > 0 ? count / total : 0)),
+  };
+}
