@@ -1,5 +1,6 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { readGif } from '@muted-pond/core/gif';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { readWithFfmpeg, readWithSharp } from '../../core/src/testing/independent-readers.js';
@@ -95,6 +96,29 @@ describe('the command line', () => {
     );
     expect((await run('--source', source, '--recipe', recipe, '--fps', '5', '--out', out())).code).toBe(0);
     expect(readWithFfmpeg(readFileSync(out()), 80, 48).pictures).toHaveLength(5);
+  });
+
+  it('has one palette for the loop, one for each frame, or as many as pay', async () => {
+    const tables = async (...flags: string[]) => {
+      const { code } = await run(
+        '--source',
+        source,
+        '--width',
+        '120',
+        '--fps',
+        '5',
+        ...flags,
+        '--out',
+        out(),
+      );
+      expect(code).toBe(0);
+      const { images } = readGif(readFileSync(out()));
+      return new Set(images.map((image) => Buffer.from(image.colourTable).toString('hex'))).size;
+    };
+    expect(await tables('--palette', 'loop')).toBe(1);
+    expect(await tables('--palette', 'frame')).toBe(10);
+    expect(await tables('--palette', 'auto')).toBeGreaterThan(1);
+    expect(await tables('--palette', 'auto', '--colors', '64')).toBe(1);
   });
 
   it('crops in upright pixels, and lays what is seen into a frame of exactly the size', async () => {
@@ -266,7 +290,7 @@ describe('the command line', () => {
     [['--loop', 'auto', '--loop-length', '5,9'], 'No loop of 5 to 9 s'],
     [['--limit', '12'], '--limit 12: give a whole number from 100'],
     [['--limit', '200'], 'Give a larger --limit'],
-    [['--palette', 'frame'], '--palette frame is not built yet'],
+    [['--palette', 'stripes'], 'choose one of auto, loop, frame'],
     [['--sparkle', '1'], 'sparkle'],
     [['--colors', '1'], '--colors 1: give a whole number from 2 to 256'],
     [['--fps', 'fast'], '--fps fast: give a number'],

@@ -119,6 +119,8 @@ export interface TrialFigures {
   readonly frameBytes: readonly number[];
   /** sRGB hexadecimal, #rrggbb. */
   readonly palette: readonly string[];
+  /** How many palettes those are in; one in older files. */
+  readonly palettes?: number;
   /** Part of all pixels that each palette colour is, 0–1; missing in trials of earlier versions. */
   readonly paletteShares?: readonly number[];
   readonly ms: {

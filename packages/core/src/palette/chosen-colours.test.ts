@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import type { Rgb } from '../pixels/index.js';
 import { seeded } from '../testing/seeded.js';
 import { colourOf, hexOf, withChosen } from './index.js';
 

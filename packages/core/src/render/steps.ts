@@ -84,7 +84,7 @@ export interface RenderedGif {
   /** Colours in the largest palette. */
   readonly colors: number;
   /** How many palettes there are. */
-  readonly tables: number;
+  readonly palettes: number;
   /** All colours of all palettes, darkest first. */
   readonly palette: readonly Rgb[];
   /** How much of the picture each palette colour is, over all frames, 0–1; before pixel runs are merged. */
@@ -127,5 +127,5 @@ export function renderGif(
     onProgress: (done) => onProgress({ step: 'write', done: 0.7 + 0.3 * done }),
   });
   const tables = palettes.palettes.map((palette) => palette.length);
-  return { ...gif, ...shareColours(planned), colors: Math.max(...tables), tables: tables.length };
+  return { ...gif, ...shareColours(planned), colors: Math.max(...tables), palettes: tables.length };
 }

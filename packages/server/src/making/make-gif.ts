@@ -92,6 +92,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
         steady: composed.steady,
         frameBytes: gif.frameBytes,
         palette: gif.palette.map(hexOf),
+        palettes: gif.palettes,
         paletteShares: gif.shares,
         ms: {
           decode: Math.round(composed.decodeMs),

@@ -26,10 +26,10 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
     store.getState().change((recipe) => ({ ...recipe, weigh: change(recipe.weigh) }));
   const told = colours.find(({ colour }) => colour === (pointed ?? chosen)) ?? null;
   return (
-    <BankSection title={`Palette · ${figures.colors} colours`}>
+    <BankSection title={titleOf(figures)}>
       <fieldset
         className={classes.palette}
-        aria-label={`The file’s ${figures.colors} colours, the commonest first`}
+        aria-label={`The file’s ${palette.length} colours, the commonest first`}
       >
         {colours.map(({ colour }) => (
           <button
@@ -93,6 +93,12 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
       />
     </BankSection>
   );
+}
+
+function titleOf({ palette, palettes = 1 }: TrialFigures): string {
+  return palettes === 1
+    ? `Palette · ${palette.length} colours`
+    : `${palettes} palettes · ${palette.length} colours`;
 }
 
 function shareWords(share: number): string {

@@ -10,7 +10,7 @@ import { changeTrial, deleteTrial, keys } from '../../api/queries.js';
 import { formatBytes, formatRate, formatSeconds } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
-import { DITHER_LABELS } from './dither-labels.js';
+import { DITHER_LABELS } from './colour-labels.js';
 import { FrameWeights } from './FrameWeights.js';
 import { LikenessChart } from './LikenessChart.js';
 import { useChosenLimit } from './limit-choice.js';

@@ -1,6 +1,6 @@
 import { SegmentedControl, Select } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
-import type { DitherName } from '@muted-pond/core/palette';
+import type { DitherName, PalettePlan } from '@muted-pond/core/palette';
 import {
   framedSize,
   QUALITIES,
@@ -14,7 +14,7 @@ import { formatBytes } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
-import { DITHER_LABELS } from './dither-labels.js';
+import { DITHER_LABELS, PALETTE_LABELS } from './colour-labels.js';
 import { LimitSection } from './LimitSection.js';
 import { NotesSection } from './NotesSection.js';
 import { PaletteSection } from './PaletteSection.js';
@@ -93,6 +93,14 @@ export function WeighBank() {
           min={RECIPE_LIMITS.colors.min}
           max={RECIPE_LIMITS.colors.max}
           onChange={(colors) => set({ colors })}
+        />
+        <Select
+          label="Palette"
+          size="sm"
+          allowDeselect={false}
+          data={Object.entries(PALETTE_LABELS).map(([value, label]) => ({ value, label }))}
+          value={weigh.palette}
+          onChange={(palette) => palette && set({ palette: palette as PalettePlan })}
         />
       </BankSection>
       <BankSection title="Dither">

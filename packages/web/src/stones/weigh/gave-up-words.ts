@@ -6,13 +6,13 @@ export function gaveUpWords({
   settle,
   squeeze,
 }: Pick<WeighSettings, 'colors' | 'settle' | 'squeeze'>): string {
-  const { balanced, small } = QUALITIES;
+  const { 'near-lossless': nearLossless, balanced, small } = QUALITIES;
   const rest =
     settle > small.settle || squeeze > small.squeeze
       ? 'coarse in what moves'
       : settle > balanced.settle || squeeze > balanced.squeeze
         ? 'small changes dropped'
-        : settle > QUALITIES['near-lossless'].settle || squeeze > 0
+        : settle > nearLossless.settle || squeeze > nearLossless.squeeze
           ? 'hardly anything dropped'
           : 'nothing dropped';
   return colors < 256 ? `${colors} colours, ${rest}` : rest;

@@ -1,5 +1,5 @@
 import { createFrame } from '@muted-pond/core/pixels';
-import { DEFAULT_WEIGH, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
+import { DEFAULT_WEIGH, QUALITIES, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
 import { renderGif } from '@muted-pond/core/render';
 import { describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../../../core/src/testing/independent-readers.js';
@@ -90,8 +90,8 @@ describe('in words', () => {
   });
 
   it('it is told what a fitted file gave up', () => {
-    expect(gaveUpWords({ colors: 256, settle: 2.2, squeeze: 0 })).toBe('nothing dropped');
-    expect(gaveUpWords({ colors: 96, settle: 6, squeeze: 9 })).toBe('96 colours, small changes dropped');
+    expect(gaveUpWords({ colors: 256, ...QUALITIES['near-lossless'] })).toBe('nothing dropped');
+    expect(gaveUpWords({ colors: 96, ...QUALITIES.small })).toBe('96 colours, small changes dropped');
     expect(gaveUpWords({ colors: 256, settle: 9, squeeze: 12 })).toBe('coarse in what moves');
   });
 });
