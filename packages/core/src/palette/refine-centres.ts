@@ -2,7 +2,7 @@ import type { ColourCube } from './colour-cube.js';
 import { createOpponentSearch } from './nearest.js';
 
 /** Passes of k-means; centres are moved elsewhere after each but the last ones. */
-const PASSES = 8;
+const PASSES = 6;
 const SETTLING_PASSES = 2;
 /** The share of a cluster's squared error that a second centre in it saves: two halves of an even spread keep a quarter along one of three axes. */
 const SPLIT_GAIN = 0.5;
@@ -16,13 +16,16 @@ export function refineCentres(cube: ColourCube, start: Float64Array): Float64Arr
   const count = start.length / 3;
   const { bins, weights, values } = cube;
   let centres = start;
+  // Most bins stay with the centre they were with.
+  const owners = new Int32Array(bins).fill(-1);
   for (let pass = 0; pass < PASSES; pass++) {
     const search = createOpponentSearch(centres);
     const weight = new Float64Array(count);
     const sums = new Float64Array(count * 3);
     const squares = new Float64Array(count * 3);
     for (let bin = 0, at = 0; bin < bins; bin++, at += 3) {
-      const i = search(values[at], values[at + 1], values[at + 2]);
+      const i = search(values[at], values[at + 1], values[at + 2], owners[bin]);
+      owners[bin] = i;
       const w = weights[bin];
       weight[i] += w;
       for (let c = 0; c < 3; c++) {

@@ -8,7 +8,7 @@ import { type ColourCube, MOST_DIFFERENCE } from './colour-cube.js';
  */
 
 /** Steps along luma, and along a scaled difference. */
-const LUMA_STEPS = 128;
+const LUMA_STEPS = 64;
 const DIFFERENCE_STEPS = 32;
 /** One more a side: an empty plane at 0. */
 const LUMA_SIDE = LUMA_STEPS + 1;

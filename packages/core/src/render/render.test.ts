@@ -81,15 +81,15 @@ describe('from recipe and frames to a file', () => {
     const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
     const settings = { ...recipe.weigh, colors: 32, dither: 'none' as const };
     const plain = renderGif(copyOf(reel), picks, settings, 0);
-    const [first] = plain.palette;
+    const [first] = plain.colours().palette;
     const chosen = { kept: ['#ff00aa'], dropped: [hexOf(first)] };
-    const made = renderGif(copyOf(reel), picks, { ...settings, ...chosen }, 0);
-    const palette = made.palette.map(hexOf);
+    const { palette: made, shares } = renderGif(copyOf(reel), picks, { ...settings, ...chosen }, 0).colours();
+    const palette = made.map(hexOf);
     expect(palette).toContain('#ff00aa');
     expect(palette).not.toContain(hexOf(first));
-    expect(made.shares).toHaveLength(palette.length);
-    expect(made.shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 6);
+    expect(shares).toHaveLength(palette.length);
+    expect(shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 6);
     // Hardly anything in the picture is near the brand's pink.
-    expect(made.shares[palette.indexOf('#ff00aa')]).toBeLessThan(0.01);
+    expect(shares[palette.indexOf('#ff00aa')]).toBeLessThan(0.01);
   });
 });

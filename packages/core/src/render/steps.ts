@@ -1,7 +1,7 @@
 import { encodeGif } from '../gif/index.js';
 import { type LoopReel, makeLoop } from '../loop/index.js';
-import { mapColours, planPalettes, shareColours } from '../palette/index.js';
-import type { PixelFrame, Rgb, Size } from '../pixels/index.js';
+import { mapColours, planPalettes, type SharedColours, shareColours } from '../palette/index.js';
+import type { PixelFrame, Size } from '../pixels/index.js';
 import type { Recipe, Take, WeighSettings } from '../recipe/index.js';
 import { type StripCrew, settle } from '../settle/index.js';
 import { type MovingLayer, movingLayers, type Plate, type StillSettings } from '../still/index.js';
@@ -85,10 +85,8 @@ export interface RenderedGif {
   readonly colors: number;
   /** How many palettes there are. */
   readonly palettes: number;
-  /** All colours of all palettes, darkest first. */
-  readonly palette: readonly Rgb[];
-  /** How much of the picture each palette colour is, over all frames, 0–1; before pixel runs are merged. */
-  readonly shares: readonly number[];
+  /** All colours of all palettes, counted when asked for. */
+  colours(): SharedColours;
 }
 
 /**
@@ -127,5 +125,10 @@ export function renderGif(
     onProgress: (done) => onProgress({ step: 'write', done: 0.7 + 0.3 * done }),
   });
   const tables = palettes.palettes.map((palette) => palette.length);
-  return { ...gif, ...shareColours(planned), colors: Math.max(...tables), palettes: tables.length };
+  return {
+    ...gif,
+    colors: Math.max(...tables),
+    palettes: tables.length,
+    colours: () => shareColours(planned),
+  };
 }

@@ -11,7 +11,7 @@ import {
 } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
-import { encodeTask, fitBelow, type MadeGif, type MakingFile, sourceFile } from '../making/index.js';
+import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredGif } from '../making/index.js';
 import { MediaError, type MediaFacts, probeFile } from '../media/index.js';
 import { takeBestLoop } from './auto-loop.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
@@ -54,10 +54,10 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
     : { recipe: composed, loop: undefined };
   const { loop } = found;
   const held = await holdStill(flags, found.recipe, files);
-  const made = await makeHeld(held, files, flags).finally(held.cleanUp);
-  await writeWhole(flags.out, made.bytes);
+  const gif = await makeHeld(held, files, flags).finally(held.cleanUp);
+  await writeWhole(flags.out, gif.bytes);
   if (flags.report) {
-    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = made.figures;
+    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = gif.finish().figures;
     const measured = steady ? { beforePx: steady.beforePx, afterPx: steady.afterPx } : undefined;
     const report = { frames, width, height, durationMs, bytes, colors, likeness, loop, steady: measured, ms };
     await writeWhole(flags.report, Buffer.from(`${JSON.stringify(report, null, 2)}\n`));
@@ -123,12 +123,11 @@ async function composeRecipe(flags: RenderFlags, files: readonly MakingFile[]): 
 async function makeHeld(
   { recipe, layers }: HeldRecipe,
   files: readonly MakingFile[],
-  { limit, report }: RenderFlags,
-): Promise<MadeGif> {
+  { limit }: RenderFlags,
+): Promise<UnmeasuredGif> {
   checkCrossfade(recipe, files);
   const task = { files, layers, recipe };
-  const gif = await (limit === null ? encodeTask(task) : fitBelow(task, limit));
-  return gif.finish(report !== null);
+  return limit === null ? encodeTask(task) : fitBelow(task, limit);
 }
 
 /** The interface offers the longest crossfade; here it is said instead. */

@@ -6,6 +6,7 @@ export {
   type MakingProgress,
   type MakingTask,
   makeGif,
+  type UnmeasuredGif,
 } from './make-gif.js';
 export { type MakingFile, sourceFile } from './making-file.js';
 export { mapFootage } from './map-footage.js';

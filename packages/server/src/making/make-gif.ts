@@ -49,13 +49,13 @@ export interface MakingOptions {
 /** A file that is finished but for the figures that take a second look at it. */
 export interface UnmeasuredGif {
   readonly bytes: Uint8Array;
-  /** @param likeness whether the file is read back and compared with the reel; else its likeness is given as NaN. */
-  finish(likeness: boolean): MadeGif;
+  /** Reads the file back and compares it with the reel. */
+  finish(): MadeGif;
 }
 
 /** Recipe and source to a finished file and its figures: the one way, for the server and the command line. */
 export async function makeGif(task: MakingTask, options: MakingOptions = {}): Promise<MadeGif> {
-  return (await encodeTask(task, options)).finish(true);
+  return (await encodeTask(task, options)).finish();
 }
 
 export async function encodeTask(task: MakingTask, options: MakingOptions = {}): Promise<UnmeasuredGif> {
@@ -75,9 +75,10 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const gif = renderGif(working, plan.reel, recipe.weigh, recipe.plays, tell, crew);
   const encoded = performance.now();
   const delays = plan.reel.map((pick) => pick.delayCs);
-  const finish = (likeness: boolean): MadeGif => {
+  const finish = (): MadeGif => {
     onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
     const seeThrough = canBeSeenThrough(composed.frames);
+    const colours = gif.colours();
     return {
       bytes: gif.bytes,
       figures: {
@@ -87,13 +88,13 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
         frames: plan.reel.length,
         durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
         colors: gif.colors,
-        likeness: likeness ? measureSsim(composed.frames, gif.bytes, delays, seeThrough) : Number.NaN,
+        likeness: measureSsim(composed.frames, gif.bytes, delays, seeThrough),
         seeThrough,
         steady: composed.steady,
         frameBytes: gif.frameBytes,
-        palette: gif.palette.map(hexOf),
+        palette: colours.palette.map(hexOf),
         palettes: gif.palettes,
-        paletteShares: gif.shares,
+        paletteShares: colours.shares,
         ms: {
           decode: Math.round(composed.decodeMs),
           compose: Math.round(composed.composeMs),
