@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 /** What each folder offers to the others. A name that comes or goes is a decision, not an accident. */
 const DOORS: Record<string, readonly string[]> = {
   pixels: [
+    'ALONE',
     'BLUE_SCALE',
     'FIT_NAMES',
     'LINEAR_FROM_SRGB8',
@@ -111,7 +112,7 @@ const DOORS: Record<string, readonly string[]> = {
     'spanSeconds',
     'takenFrame',
   ],
-  settle: ['STRIP_ROWS', 'createSettleStrip', 'settle'],
+  settle: ['STRIP_ROWS', 'settle', 'startSettling'],
   palette: [
     'COLOUR_PATTERN',
     'DITHER_NAMES',
@@ -128,12 +129,22 @@ const DOORS: Record<string, readonly string[]> = {
     'paletteSpacing',
     'planPalettes',
     'shareColours',
+    'startMapping',
     'withChosen',
   ],
   gif: ['GifError', 'composeGif', 'encodeGif', 'playGif', 'readGif'],
   weigh: [
-    ...['FIT_KINDS', 'MOST_ENCODES', 'fitSettingsAt', 'fitUnder'],
-    ...['createLikenessMeter', 'createSimilarityMeter', 'measureLikeness', 'structuralSimilarity'],
+    'FIT_KINDS',
+    'MOST_ENCODES',
+    'createLikenessMeter',
+    'createSimilarityMeter',
+    'fitSettingsAt',
+    'fitUnder',
+    'frameSimilarity',
+    'measureLikeness',
+    'similarityOfPlanes',
+    'startComparing',
+    'structuralSimilarity',
   ],
   recipe: [
     ...['DEFAULT_WEIGH', 'QUALITIES', 'QUALITY_NAMES', 'RECIPE_LIMITS', 'RECIPE_VERSION', 'WHOLE_PICTURE'],
@@ -159,8 +170,19 @@ const DOORS: Record<string, readonly string[]> = {
     ],
   ],
   render: [
-    ...['ENGINE_VERSION', 'composeMask', 'composedSize', 'createCompose', 'createHoldStill', 'decodeSize'],
-    ...['joinFrames', 'layersOf', 'loopOf', 'planRender', 'renderGif', 'sourcesOf'],
+    'ENGINE_VERSION',
+    'composeMask',
+    'composedSize',
+    'createCompose',
+    'createHoldStill',
+    'decodeSize',
+    'joinFrames',
+    'layersOf',
+    'loopOf',
+    'planRender',
+    'renderGif',
+    'sourcesOf',
+    'startWork',
   ],
   api: [
     ...['fitRequestSchema', 'limitSchema', 'newPieceSchema', 'ofRecipeSchema', 'pieceSaveSchema'],

@@ -23,13 +23,20 @@ function allowance(levels: number, duration: number, masking: number): number {
   return (levels * levels * masking * masking) / duration;
 }
 
-/** The squared distance of a colour of the reel, by id, from the settled colour of a pixel. */
-export function distanceFrom(rgba: Uint8Array, pixel: number, values: Float64Array, id: number): number {
+/** A pixel's colour as toOpponent gives it, without anything new. */
+function opponentOf(rgba: Uint8Array, pixel: number, out: Float64Array): void {
   const at = pixel * 4;
   const luma = LUMA[0] * rgba[at] + LUMA[1] * rgba[at + 1] + LUMA[2] * rgba[at + 2];
-  const y = luma - values[id * 3];
-  const u = (rgba[at + 2] - luma) * BLUE_SCALE - values[id * 3 + 1];
-  const v = (rgba[at] - luma) * RED_SCALE - values[id * 3 + 2];
+  out[0] = luma;
+  out[1] = (rgba[at + 2] - luma) * BLUE_SCALE;
+  out[2] = (rgba[at] - luma) * RED_SCALE;
+}
+
+/** The squared distance of a colour of the reel, by id. */
+function distanceTo(colour: Float64Array, values: Float64Array, id: number): number {
+  const y = colour[0] - values[id * 3];
+  const u = colour[1] - values[id * 3 + 1];
+  const v = colour[2] - values[id * 3 + 2];
   return y * y + u * u + v * v;
 }
 
@@ -42,6 +49,7 @@ export function markDrawn(draft: FrameDraft, hold: number): void {
   const { plan, durations, masking, shown, drawn, rgba, colours, palette } = draft;
   const { values, nothing } = colours;
   const { ids } = palette;
+  const settled = new Float64Array(3);
   for (let p = 0; p < plan.length; p++) {
     const duration = durations[p];
     if (duration === 0) {
@@ -50,12 +58,19 @@ export function markDrawn(draft: FrameDraft, hold: number): void {
     }
     const id = ids[plan[p]];
     const now = shown[p];
-    if (now === id) drawn[p] = 0;
-    else if (hold === 0 || now === nothing) drawn[p] = 1;
-    else {
-      const gain = distanceFrom(rgba, p, values, now) - distanceFrom(rgba, p, values, id);
-      drawn[p] = gain > allowance(hold, duration, masking[p]) ? 1 : 0;
+    if (now === id) {
+      drawn[p] = 0;
+      continue;
     }
+    if (hold > 0 && now !== nothing) {
+      opponentOf(rgba, p, settled);
+      const gain = distanceTo(settled, values, now) - distanceTo(settled, values, id);
+      if (gain <= allowance(hold, duration, masking[p])) {
+        drawn[p] = 0;
+        continue;
+      }
+    }
+    drawn[p] = 1;
   }
 }
 
@@ -71,6 +86,7 @@ export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeez
   const { ids, entries } = palette;
   const transparent = palette.palette.length;
   const near = squeeze > 0 ? palette.near() : null;
+  const settled = new Float64Array(3);
   for (let y = rect.top; y < rect.top + rect.height; y++) {
     const end = y * width + rect.left + rect.width;
     for (let p = y * width + rect.left; p < end; p++) {
@@ -90,9 +106,9 @@ export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeez
         continue;
       }
       if (near) {
-        let allowed =
-          distanceFrom(rgba, p, values, ids[index]) + allowance(squeeze, durations[p], masking[p]);
-        if (shown[p] !== nothing && distanceFrom(rgba, p, values, shown[p]) <= allowed) {
+        opponentOf(rgba, p, settled);
+        let allowed = distanceTo(settled, values, ids[index]) + allowance(squeeze, durations[p], masking[p]);
+        if (shown[p] !== nothing && distanceTo(settled, values, shown[p]) <= allowed) {
           known = lzw.child(transparent);
           if (known >= 0) {
             lzw.prefix = known;
@@ -101,7 +117,7 @@ export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeez
         }
         let standIn = -1;
         for (let k = index * NEAR_COUNT; k < (index + 1) * NEAR_COUNT && near[k] >= 0; k++) {
-          const distance = distanceFrom(rgba, p, values, ids[near[k]]);
+          const distance = distanceTo(settled, values, ids[near[k]]);
           if (distance > allowed) continue;
           const child = lzw.child(near[k]);
           if (child < 0) continue;

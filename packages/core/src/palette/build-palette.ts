@@ -13,20 +13,32 @@ import { cutByVariance } from './variance-cut.js';
  * @returns at most `colours` distinct colours, darkest first.
  */
 export function buildPalette(reel: SettledReel, colours: number, chosen: ChosenColours = NO_CHOICE): Rgb[] {
-  return paletteOfCube(countColours(reel, 0, reel.frames.length, colours), colours, chosen);
+  return paletteOfCube(countColours(reel, 0, reel.frames.length, colours), colours, chosen).palette;
+}
+
+/** A palette, and how far off it is: weighted squared error, before what was chosen by hand is put in. */
+export interface MadePalette {
+  readonly palette: readonly Rgb[];
+  readonly error: number;
 }
 
 /** The same for what was counted already. */
-export function paletteOfCube(cube: ColourCube, colours: number, chosen: ChosenColours): Rgb[] {
+export function paletteOfCube(cube: ColourCube, colours: number, chosen: ChosenColours): MadePalette {
   if (!Number.isInteger(colours) || colours < 1 || colours > 256) {
     throw new RangeError(`A palette holds 1 to 256 colours; ${colours} were asked for.`);
   }
-  const palette = cube.exact
-    ? [...cube.exact].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255])
-    : coloursOf(refineCentres(cube, cutByVariance(cube, colours)));
   // Where nothing is ever seen, one colour stands in the table all the same.
-  if (palette.length === 0) return [[0, 0, 0]];
-  return withChosen(distinct(palette), chosen, colours).sort((a, b) => lumaOf(a) - lumaOf(b));
+  if (cube.bins === 0) return { palette: [[0, 0, 0]], error: 0 };
+  const { centres, error } = cube.exact
+    ? { centres: [...cube.exact].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255]), error: 0 }
+    : refined(cube, colours);
+  const palette = withChosen(distinct(centres), chosen, colours).sort((a, b) => lumaOf(a) - lumaOf(b));
+  return { palette, error };
+}
+
+function refined(cube: ColourCube, colours: number): { centres: Rgb[]; error: number } {
+  const { centres, error } = refineCentres(cube, cutByVariance(cube, colours));
+  return { centres: coloursOf(centres), error };
 }
 
 function coloursOf(centres: Float64Array): Rgb[] {

@@ -8,7 +8,7 @@ export {
   withChosen,
 } from './chosen-colours.js';
 export { DITHER_NAMES, type DitherName } from './dithers/index.js';
-export { mapColours, type PlannedReel, paletteSpacing } from './map-colours.js';
+export { type MapWork, mapColours, type PlannedReel, paletteSpacing, startMapping } from './map-colours.js';
 export { createNearestColour, type NearestColour, nearestColourBySearch, opponentValues } from './nearest.js';
 export {
   onePalette,

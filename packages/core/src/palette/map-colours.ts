@@ -1,4 +1,11 @@
-import { colourDistance, type Rgb } from '../pixels/index.js';
+import {
+  ALONE,
+  type Crew,
+  type CrewJob,
+  colourDistance,
+  type PixelFrame,
+  type Rgb,
+} from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 import type { DitherContext } from './dithers/dither.js';
 import { DITHERS, type DitherName } from './dithers/index.js';
@@ -12,30 +19,53 @@ export interface PlannedReel extends SettledReel, ReelPalettes {
   readonly plans: readonly Uint8Array[];
 }
 
+/** Frames to be put into palette indices, one a part. */
+export interface MapWork extends CrewJob<'map'>, ReelPalettes {
+  readonly frames: readonly PixelFrame[];
+  readonly durations: readonly Uint16Array[];
+  /** What is written. */
+  readonly plans: readonly Uint8Array[];
+  readonly dither: DitherName;
+  /** 0–100. */
+  readonly strength: number;
+}
+
 /**
  * Chooses the palette index of every segment.
  * @param strength 0–100 per cent of the dither's full effect.
+ * @param crew who does it; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
  */
 export function mapColours(
   reel: SettledReel,
   palettes: ReelPalettes,
   dither: DitherName,
   strength: number,
+  crew: Crew = ALONE,
 ): PlannedReel {
-  const { width, height } = reel.frames[0];
+  const { frames, durations } = reel;
+  const { width, height } = frames[0];
+  const plans = frames.map(() => new Uint8Array(crew.allocate(width * height)));
+  const work: MapWork = { kind: 'map', ...palettes, frames, durations, plans, dither, strength };
+  crew.run(work, frames.length, startMapping);
+  return { ...reel, ...palettes, width, height, plans };
+}
+
+/** What one thread maps frames with. */
+export function startMapping({ frames, durations, plans, palettes, of, dither, strength }: MapWork) {
   const apply = DITHERS[dither];
-  let context: DitherContext | null = null;
-  const plans = reel.frames.map((frame, f) => {
-    const palette = palettes.palettes[palettes.of[f]];
-    if (context?.palette !== palette) {
+  const contexts = new Map<number, DitherContext>();
+  return (f: number): void => {
+    let context = contexts.get(of[f]);
+    if (!context) {
+      const palette = palettes[of[f]];
       const spacing = paletteSpacing(palette);
       context = { palette, nearest: createNearestColour(palette), strength: strength / 100, spacing };
+      // Tables of answers are large; more than two palettes are hardly used in turn.
+      if (contexts.size > 1) contexts.clear();
+      contexts.set(of[f], context);
     }
-    const plan = new Uint8Array(width * height);
-    apply(frame, reel.durations[f], plan, context);
-    return plan;
-  });
-  return { ...reel, ...palettes, width, height, plans };
+    apply(frames[f], durations[f], plans[f], context);
+  };
 }
 
 /** Mean distance from a palette colour to its nearest other one, in levels; 0 for a single colour. */

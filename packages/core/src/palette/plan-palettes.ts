@@ -1,9 +1,8 @@
 import type { Rgb } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
-import { paletteOfCube } from './build-palette.js';
+import { type MadePalette, paletteOfCube } from './build-palette.js';
 import type { ChosenColours } from './chosen-colours.js';
-import { type ColourCube, countColours, mergeCubes } from './colour-cube.js';
-import { createOpponentSearch, opponentValues } from './nearest.js';
+import { countColours, mergeCubes } from './colour-cube.js';
 
 /** How many palettes a loop has: as many as pay, one, or one for each frame. */
 export const PALETTE_PLANS = ['auto', 'loop', 'frame'] as const;
@@ -47,26 +46,23 @@ export function planPalettes(reel: SettledReel, wishes: PaletteWishes): ReelPale
   const whole = mergeCubes(cubes, colours);
   const isOne = starts.length === 1 || whole.exact !== null || (plan === 'auto' && colours < ALL_COLOURS);
   const together = () => paletteOfCube(whole, colours, chosen);
-  if (isOne) return onePalette(reel, together());
+  if (isOne) return onePalette(reel, together().palette);
 
   // A part in which nothing is drawn goes on with the palette before it.
-  const palettes: Rgb[][] = [];
+  const made: MadePalette[] = [];
   const of = new Array<number>(count).fill(0);
-  const drawn: { cube: ColourCube; palette: Rgb[] }[] = [];
   starts.forEach((from, i) => {
-    if (cubes[i].bins > 0 || palettes.length === 0) {
-      palettes.push(paletteOfCube(cubes[i], colours, chosen));
-      drawn.push({ cube: cubes[i], palette: palettes[palettes.length - 1] });
-    }
-    of.fill(palettes.length - 1, from, starts[i + 1] ?? count);
+    if (cubes[i].bins > 0 || made.length === 0) made.push(paletteOfCube(cubes[i], colours, chosen));
+    of.fill(made.length - 1, from, starts[i + 1] ?? count);
   });
-  if (plan === 'frame') return { palettes, of };
-  const apart = drawn.reduce((sum, { cube, palette }) => sum + errorOf(cube, palette), 0);
-  const price = (palettes.length - 1) * TABLE_BYTES * wishes.bytePrice;
+  const many: ReelPalettes = { palettes: made.map(({ palette }) => palette), of };
+  if (plan === 'frame') return many;
+  const apart = made.reduce((sum, { error }) => sum + error, 0);
+  const price = (made.length - 1) * TABLE_BYTES * wishes.bytePrice;
   // Where the error is large beside the price there is no doubt, and the one palette need not be made to see it.
-  if (apart * SURE_GAIN > price) return { palettes, of };
+  if (apart * SURE_GAIN > price) return many;
   const one = together();
-  return errorOf(whole, one) - apart > price ? { palettes, of } : onePalette(reel, one);
+  return one.error - apart > price ? many : onePalette(reel, one.palette);
 }
 
 /** The whole reel in one palette. */
@@ -85,20 +81,4 @@ function partStarts(reel: SettledReel): number[] {
     if (f + 1 < reel.frames.length) starts.add(f + 1);
   });
   return [...starts].sort((a, b) => a - b);
-}
-
-/** Weighted squared error of a histogram in a palette. */
-function errorOf(cube: ColourCube, palette: readonly Rgb[]): number {
-  const table = opponentValues(palette);
-  const search = createOpponentSearch(table);
-  const { bins, weights, values } = cube;
-  let sum = 0;
-  for (let bin = 0, at = 0; bin < bins; bin++, at += 3) {
-    const i = search(values[at], values[at + 1], values[at + 2]) * 3;
-    const y = table[i] - values[at];
-    const u = table[i + 1] - values[at + 1];
-    const v = table[i + 2] - values[at + 2];
-    sum += weights[bin] * (y * y + u * u + v * v);
-  }
-  return sum;
 }

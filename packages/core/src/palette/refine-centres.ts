@@ -7,15 +7,23 @@ const SETTLING_PASSES = 2;
 /** The share of a cluster's squared error that a second centre in it saves: two halves of an even spread keep a quarter along one of three axes. */
 const SPLIT_GAIN = 0.5;
 
+export interface RefinedCentres {
+  /** Three a centre. */
+  readonly centres: Float64Array;
+  /** Weighted squared error of the bins against the centres they belong to. */
+  readonly error: number;
+}
+
 /**
  * k-means over the histogram's bins, freed from where it began: after a pass, centres whose loss would cost little are
  * moved into the clusters with the most error (Patanè & Russo 2001, "The enhanced LBG algorithm").
  * @param start three a centre, as toOpponent gives them.
  */
-export function refineCentres(cube: ColourCube, start: Float64Array): Float64Array {
+export function refineCentres(cube: ColourCube, start: Float64Array): RefinedCentres {
   const count = start.length / 3;
   const { bins, weights, values } = cube;
   let centres = start;
+  let error = 0;
   // Most bins stay with the centre they were with.
   const owners = new Int32Array(bins).fill(-1);
   for (let pass = 0; pass < PASSES; pass++) {
@@ -39,10 +47,14 @@ export function refineCentres(cube: ColourCube, start: Float64Array): Float64Arr
       if (weight[i] === 0) continue;
       for (let c = i * 3; c < i * 3 + 3; c++) moved[c] = sums[c] / weight[i];
     }
+    error = 0;
+    for (let i = 0; i < count; i++) {
+      for (let c = i * 3; c < i * 3 + 3; c++) error += squares[c] - weight[i] * moved[c] * moved[c];
+    }
     if (pass < PASSES - SETTLING_PASSES) relocate(moved, weight, squares);
     centres = moved;
   }
-  return centres;
+  return { centres, error };
 }
 
 /** Moves the centres that are missed least into the clusters that err most, as long as that gains. */

@@ -16,9 +16,11 @@ export function shareColours({ plans, durations, palettes, of }: PlannedReel): S
     const lengths = durations[f];
     const count = counts[of[f]];
     for (let p = 0; p < plan.length; p++) {
+      const length = lengths[p];
       // 0 where an earlier segment goes on.
-      count[plan[p]] += lengths[p];
-      total += lengths[p];
+      if (length === 0) continue;
+      count[plan[p]] += length;
+      total += length;
     }
   }
   const byColour = new Map<string, { colour: Rgb; count: number }>();

@@ -1,4 +1,5 @@
 export { type Compose, type Composition, composedSize, createCompose, decodeSize } from './compose.js';
+export { type CrewWork, startWork } from './crew-jobs.js';
 export { composeMask, createHoldStill, type HoldStill } from './hold-still.js';
 export { joinFrames, sourcesOf } from './join-frames.js';
 export {

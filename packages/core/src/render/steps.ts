@@ -1,9 +1,9 @@
 import { encodeGif } from '../gif/index.js';
 import { type LoopReel, makeLoop } from '../loop/index.js';
 import { mapColours, planPalettes, type SharedColours, shareColours } from '../palette/index.js';
-import type { PixelFrame, Size } from '../pixels/index.js';
+import type { Crew, PixelFrame, Size } from '../pixels/index.js';
 import type { Recipe, Take, WeighSettings } from '../recipe/index.js';
-import { type StripCrew, settle } from '../settle/index.js';
+import { settle } from '../settle/index.js';
 import { type MovingLayer, movingLayers, type Plate, type StillSettings } from '../still/index.js';
 import { type Reel, reelCentiseconds } from '../timing/index.js';
 import { type Composition, composedSize } from './compose.js';
@@ -92,7 +92,7 @@ export interface RenderedGif {
 /**
  * Composed frames to a finished GIF. The frames are used up: settling works in place. Keep a copy to
  * measure likeness against.
- * @param crew who settles; alone if nobody is given.
+ * @param crew who shares the work; alone if nobody is given.
  */
 export function renderGif(
   frames: readonly PixelFrame[],
@@ -100,7 +100,7 @@ export function renderGif(
   settings: WeighSettings,
   plays: number,
   onProgress: (progress: RenderProgress) => void = () => {},
-  crew?: StripCrew,
+  crew?: Crew,
 ): RenderedGif {
   onProgress({ step: 'settle', done: 0 });
   const patience = Math.sqrt(slownessOf(reel));
@@ -116,7 +116,7 @@ export function renderGif(
     bytePrice: price * price,
   });
   onProgress({ step: 'dither', done: 0.55 });
-  const planned = mapColours(settled, palettes, settings.dither, settings.ditherStrength);
+  const planned = mapColours(settled, palettes, settings.dither, settings.ditherStrength, crew);
   const gif = encodeGif(planned, {
     delaysCs: reel.map((pick) => pick.delayCs),
     plays,

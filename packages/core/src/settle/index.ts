@@ -1,2 +1,2 @@
-export { createSettleStrip, type SettledReel, STRIP_ROWS, type StripCrew, settle } from './settle.js';
+export { type SettledReel, STRIP_ROWS, settle, startSettling } from './settle.js';
 export type { StripWork } from './strip-work.js';

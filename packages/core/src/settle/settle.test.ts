@@ -77,6 +77,7 @@ describe('settling a reel', () => {
         const rows = Math.min(height, 32);
         const run = create({
           ...{
+            kind: 'settle',
             frames: copies,
             durations,
             masking: measureMasking(copies),

@@ -1,4 +1,4 @@
-import { assertOneSize, type PixelFrame, pixelWords } from '../pixels/index.js';
+import { ALONE, assertOneSize, type Crew, type PixelFrame, pixelWords } from '../pixels/index.js';
 import { cutAtClear, takeOutClear } from './clear.js';
 import { measureMasking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
@@ -27,27 +27,8 @@ export interface SettledReel {
  */
 export const STRIP_ROWS = 32;
 
-/**
- * Sees to it that every strip of the work is settled once, in any order and by any number of threads, before it returns.
- * A thread that has the work's arrays runs `createSettleStrip(work)` for its share.
- */
-export interface StripCrew {
-  /** Fresh memory that every thread of the crew can see. */
-  allocate(bytes: number): ArrayBufferLike;
-  run(work: StripWork, strips: number): void;
-}
-
-/** One thread, strip after strip. */
-const ALONE: StripCrew = {
-  allocate: (bytes) => new ArrayBuffer(bytes),
-  run(work, strips) {
-    const settleStrip = createSettleStrip(work);
-    for (let strip = 0; strip < strips; strip++) settleStrip(strip);
-  },
-};
-
 /** What one thread settles strips with: the kernel, or plain TypeScript where that cannot run. */
-export function createSettleStrip(work: StripWork): (strip: number) => void {
+export function startSettling(work: StripWork): (strip: number) => void {
   const run: SettleStrip = createKernelStrip(work) ?? createPlainStrip(work);
   return (strip) => {
     const top = strip * STRIP_ROWS;
@@ -66,7 +47,7 @@ export function createSettleStrip(work: StripWork): (strip: number) => void {
  * @param crew who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
  * @throws RangeError for an empty reel, unequal sizes or more than 65535 frames.
  */
-export function settle(frames: readonly PixelFrame[], levels: number, crew: StripCrew = ALONE): SettledReel {
+export function settle(frames: readonly PixelFrame[], levels: number, crew: Crew = ALONE): SettledReel {
   assertOneSize(frames);
   if (frames.length > 65535) throw new RangeError(`${frames.length} frames are too many; at most 65535.`);
   const { width, height } = frames[0];
@@ -77,7 +58,8 @@ export function settle(frames: readonly PixelFrame[], levels: number, crew: Stri
   masking.set(measureMasking(frames));
   if (levels <= 0) settleExactly(frames, durations);
   else {
-    const work = {
+    const work: StripWork = {
+      kind: 'settle',
       frames,
       durations,
       masking,
@@ -86,7 +68,7 @@ export function settle(frames: readonly PixelFrame[], levels: number, crew: Stri
       mostRows: Math.min(STRIP_ROWS, height),
       price: levels ** 2,
     };
-    crew.run(work, Math.ceil(height / STRIP_ROWS));
+    crew.run(work, Math.ceil(height / STRIP_ROWS), startSettling);
   }
   if (cleared) cutAtClear(frames, durations, cleared);
   return { frames, durations, cleared, masking };

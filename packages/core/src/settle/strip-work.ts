@@ -1,7 +1,7 @@
-import type { PixelFrame } from '../pixels/index.js';
+import type { CrewJob, PixelFrame } from '../pixels/index.js';
 
 /** A reel being settled. Both ways of settling a strip read and write the same things. */
-export interface StripWork {
+export interface StripWork extends CrewJob<'settle'> {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
   readonly masking: Float32Array;

@@ -8,11 +8,17 @@ export {
   fitUnder,
   MOST_ENCODES,
 } from './fit.js';
+export { frameSimilarity, similarityOfPlanes } from './frame-similarity.js';
 export {
   createLikenessMeter,
-  createSimilarityMeter,
   type Likeness,
   type LikenessMeter,
   measureLikeness,
 } from './likeness.js';
+export {
+  createSimilarityMeter,
+  type SimilarityMeter,
+  type SimilarityWork,
+  startComparing,
+} from './similarity.js';
 export { structuralSimilarity } from './structural-similarity.js';

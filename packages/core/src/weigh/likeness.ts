@@ -1,6 +1,6 @@
 import { assertOneSize, type PixelFrame } from '../pixels/index.js';
+import { similarityOfPlanes } from './frame-similarity.js';
 import { type LumaChroma, toLumaChroma } from './luma.js';
-import { structuralSimilarity } from './structural-similarity.js';
 
 /** How a finished file compares with the full-colour reel. */
 export interface Likeness {
@@ -26,43 +26,6 @@ export interface LikenessMeter {
   result(): Likeness;
 }
 
-/** Mean SSIM over the frames alone, 1 is equal: what a trial tells, at a third of the time. */
-export interface SimilarityMeter {
-  add(reference: PixelFrame, output: PixelFrame): void;
-  result(): number;
-}
-
-export function createSimilarityMeter(): SimilarityMeter {
-  let frames = 0;
-  let sum = 0;
-  return {
-    add(reference, output) {
-      assertOneSize([reference, output]);
-      sum += frameSimilarity(
-        toLumaChroma(reference),
-        toLumaChroma(output),
-        reference.width,
-        reference.height,
-      );
-      frames++;
-    },
-    result() {
-      if (frames === 0) throw new RangeError('No frames were compared.');
-      return sum / frames;
-    },
-  };
-}
-
-/** Luma and the two colour differences weighted 6:1:1. */
-function frameSimilarity(ref: LumaChroma, out: LumaChroma, width: number, height: number): number {
-  return (
-    (6 * structuralSimilarity(ref.luma, out.luma, width, height) +
-      structuralSimilarity(ref.blueDifference, out.blueDifference, width, height) +
-      structuralSimilarity(ref.redDifference, out.redDifference, width, height)) /
-    8
-  );
-}
-
 export function createLikenessMeter(): LikenessMeter {
   let frames = 0;
   let similarity = 0;
@@ -80,7 +43,7 @@ export function createLikenessMeter(): LikenessMeter {
       const { width, height } = reference;
       const ref = toLumaChroma(reference);
       const out = toLumaChroma(output);
-      similarity += frameSimilarity(ref, out, width, height);
+      similarity += similarityOfPlanes(ref, out, width, height);
       smoothError += smoothSquaredError(ref.luma, out.luma, width, height);
       pixels += width * height;
       frames++;

@@ -82,7 +82,8 @@ function wholeSums(a: Float32Array, b: Float32Array): Float64Array {
   return sums;
 }
 
-function windowSimilarity(sums: Float64Array, count: number): number {
+/** SSIM of one window (equation 13). @param sums of a, of b, of a² + b², of ab. */
+export function windowSimilarity(sums: Float64Array, count: number): number {
   const meanA = sums[0] / count;
   const meanB = sums[1] / count;
   const variances = sums[2] / count - meanA * meanA - meanB * meanB;

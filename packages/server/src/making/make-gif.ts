@@ -1,15 +1,14 @@
 import type { TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hexOf } from '@muted-pond/core/palette';
-import { createFrame, layOnMatte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
+import { type Crew, createFrame, layOnMatte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderProgress, renderGif } from '@muted-pond/core/render';
-import type { StripCrew } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { composeReel } from './compose-reel.js';
+import { callCrew } from './crew.js';
 import { type MakingFile, sourceFile } from './making-file.js';
 import type { MakingLayer } from './read-layers.js';
-import { callCrew } from './settle-crew.js';
 
 /** Everything a worker needs to make one file. Plain data: it travels between threads. */
 export interface MakingTask {
@@ -116,7 +115,7 @@ function canBeSeenThrough(reel: readonly PixelFrame[]): boolean {
 }
 
 /** A copy for the engine to use up, where all its threads see it. */
-function sharedCopy({ width, height, rgba }: PixelFrame, crew: StripCrew): PixelFrame {
+function sharedCopy({ width, height, rgba }: PixelFrame, crew: Crew): PixelFrame {
   const copy = new Uint8Array(crew.allocate(rgba.length));
   copy.set(rgba);
   return createFrame(width, height, copy);
@@ -129,7 +128,7 @@ function measureSsim(
   delays: readonly number[],
   seeThrough: boolean,
 ): number {
-  const meter = createSimilarityMeter();
+  const meter = createSimilarityMeter(callCrew());
   // What can be seen through is compared as it looks on a page of middling grey.
   const onPage = (frame: PixelFrame) =>
     seeThrough ? layOnMatte(frame, frame, { x: 0, y: 0 }, '#808080') : frame;

@@ -1,0 +1,27 @@
+/** Work that falls into parts, as plain data over shared arrays: any thread that is given it can do any part. */
+export interface CrewJob<Kind extends string = string> {
+  readonly kind: Kind;
+}
+
+/** Makes one thread ready for a job. @returns what does a part, by its number from 0. */
+export type StartJob<Job extends CrewJob> = (job: Job) => (part: number) => void;
+
+/** Those who share the work. The result must not depend on who does which part, nor on their order. */
+export interface Crew {
+  /** Fresh memory that every thread of the crew can see. */
+  allocate(bytes: number): ArrayBufferLike;
+  /**
+   * Sees to it that every part is done once, in any order and by any number of threads, before it returns. Other threads
+   * find `start` by the job's kind.
+   */
+  run<Job extends CrewJob>(job: Job, parts: number, start: StartJob<Job>): void;
+}
+
+/** One thread, part after part. */
+export const ALONE: Crew = {
+  allocate: (bytes) => new ArrayBuffer(bytes),
+  run(job, parts, start) {
+    const doPart = start(job);
+    for (let part = 0; part < parts; part++) doPart(part);
+  },
+};
