@@ -18,7 +18,7 @@ export function buildPalette(reel: SettledReel, colours: number, chosen: ChosenC
 
 /** A palette, and how far off it is: weighted squared error, before what was chosen by hand is put in. */
 export interface MadePalette {
-  readonly palette: readonly Rgb[];
+  readonly palette: Rgb[];
   readonly error: number;
 }
 

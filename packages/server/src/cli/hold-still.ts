@@ -1,4 +1,4 @@
-import { mkdtemp, rm, stat } from 'node:fs/promises';
+import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { alignSignatures, SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
@@ -13,9 +13,8 @@ import {
   stillHashes,
 } from '@muted-pond/core/still';
 import type { Span } from '@muted-pond/core/timing';
-import sharp from 'sharp';
 import { type MakingFile, type MakingLayer, mapFootage, readMask, sourceFile } from '../making/index.js';
-import { probePicture, readSignatures } from '../media/index.js';
+import { encodeGreyPng, probePicture, readSignatures } from '../media/index.js';
 import { type RenderFlags, RenderRefusal } from './render-flags.js';
 
 /** The mask's place among the layers stands for a hash. */
@@ -108,7 +107,7 @@ async function proposeMask(file: MakingFile, span: Span): Promise<Proposal> {
   const { width, height, values } = masks.reduce(joinMasks);
   const folder = await mkdtemp(join(tmpdir(), 'muted-pond-moving-'));
   const path = join(folder, 'moving parts.png');
-  await sharp(values, { raw: { width, height, channels: 1 } }).toFile(path);
+  await writeFile(path, await encodeGreyPng(values, { width, height }));
   return { path, remove: () => rm(folder, { recursive: true, force: true }) };
 }
 

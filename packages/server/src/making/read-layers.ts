@@ -11,7 +11,8 @@ export interface MakingLayer {
 
 /** White moves. */
 export async function readMask(path: string): Promise<Mask> {
-  const { data, info } = await openPicture(path)
+  const picture = await openPicture(path);
+  const { data, info } = await picture
     .toColourspace('b-w')
     .removeAlpha()
     .extractChannel(0)
@@ -21,7 +22,8 @@ export async function readMask(path: string): Promise<Mask> {
 }
 
 export async function readPlate(path: string): Promise<PixelFrame> {
-  const { data, info } = await openPicture(path)
+  const picture = await openPicture(path);
+  const { data, info } = await picture
     .toColourspace('srgb')
     .ensureAlpha()
     .raw()

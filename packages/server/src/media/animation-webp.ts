@@ -11,11 +11,10 @@ const CHUNK_BYTES = 256 * 1024 ** 2;
 
 /** An animated WebP. @throws MediaError */
 export async function probeWebp(path: string, name: string): Promise<AnimationFacts> {
-  const header = await openPicture(path, { pages: -1, limitInputPixels: false })
-    .metadata()
-    .catch((error: unknown) => {
-      throw unreadable(name, error);
-    });
+  const picture = await openPicture(path, { pages: -1, limitInputPixels: false });
+  const header = await picture.metadata().catch((error: unknown) => {
+    throw unreadable(name, error);
+  });
   const { width = 0, pages = 1, hasAlpha = false, delay = [], loop = 0 } = header;
   const height = header.pageHeight ?? header.height ?? 0;
   if (width * height > MOST_PIXELS) {
@@ -46,7 +45,8 @@ export async function* decodeWebp(request: DecodeRequest<AnimationFacts>): Async
     const page = frames[at];
     const last = frames.findLast((frame) => frame < page + chunk) ?? page;
     const bytes = facts.width * facts.height * 4;
-    const roll = await openPicture(path, { page, pages: last - page + 1, limitInputPixels: false })
+    const chunked = await openPicture(path, { page, pages: last - page + 1, limitInputPixels: false });
+    const roll = await chunked
       .ensureAlpha()
       .raw()
       .toBuffer()

@@ -6,4 +6,4 @@ export { MediaError, type MediaErrorCode } from './media-error.js';
 export { openPicture, probePicture } from './picture.js';
 export { probeFile } from './probe-file.js';
 export { readSignatures } from './read-signatures.js';
-export { encodePng, viewType } from './view-picture.js';
+export { encodeGreyPng, encodePng, viewType } from './view-picture.js';

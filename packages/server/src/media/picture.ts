@@ -1,34 +1,25 @@
 import type { Size } from '@muted-pond/core/pixels';
-import sharp, { type Sharp, type SharpOptions } from 'sharp';
+import type { Sharp, SharpOptions } from 'sharp';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import type { PictureFacts } from './facts.js';
 import { MediaError } from './media-error.js';
+import { pictureLibrary } from './picture-library.js';
 import { encodeView } from './view-picture.js';
 
 /** More pixels than this in one picture are refused before anything is decoded. */
 const MOST_PICTURE_PIXELS = 120e6;
 
-// Only what Gather promises can be read; nothing that draws, runs or names other files.
-sharp.block({ operation: ['VipsForeignLoad'] });
-sharp.unblock({
-  operation: [
-    ...['VipsForeignLoadJpeg', 'VipsForeignLoadPng', 'VipsForeignLoadWebp', 'VipsForeignLoadTiff'],
-    ...['VipsForeignLoadHeif', 'VipsForeignLoadNsgif'],
-  ],
-});
-sharp.cache(false);
-
-export function openPicture(path: string, options: SharpOptions = {}): Sharp {
-  return sharp(path, { failOn: 'truncated', limitInputPixels: MOST_PICTURE_PIXELS, ...options });
+export async function openPicture(path: string, options: SharpOptions = {}): Promise<Sharp> {
+  const open = await pictureLibrary();
+  return open(path, { failOn: 'truncated', limitInputPixels: MOST_PICTURE_PIXELS, ...options });
 }
 
 /** One picture: PNG, JPEG, WebP, AVIF, TIFF or a GIF of one image. @throws MediaError */
 export async function probePicture(path: string, name: string): Promise<PictureFacts> {
-  const header = await openPicture(path, { limitInputPixels: false })
-    .metadata()
-    .catch((error: unknown) => {
-      throw unreadable(name, error);
-    });
+  const picture = await openPicture(path, { limitInputPixels: false });
+  const header = await picture.metadata().catch((error: unknown) => {
+    throw unreadable(name, error);
+  });
   const { width = 0, height = 0, orientation = 1, hasAlpha = false, format = 'picture' } = header;
   if (width * height > MOST_PICTURE_PIXELS) {
     throw new MediaError(
@@ -59,7 +50,7 @@ export async function probePicture(path: string, name: string): Promise<PictureF
 export async function* decodePicture(request: DecodeRequest<PictureFacts>): AsyncGenerator<DecodedFrame> {
   const { path, name, frames, size, format, facts } = request;
   if (frames.length === 0) return;
-  const upright = openPicture(path).autoOrient().toColourspace('srgb').ensureAlpha();
+  const upright = (await openPicture(path)).autoOrient().toColourspace('srgb').ensureAlpha();
   const sized = isSize(facts, size)
     ? upright
     : upright.resize(size.width, size.height, {
@@ -79,7 +70,8 @@ export async function* decodePicture(request: DecodeRequest<PictureFacts>): Asyn
 /** Raw RGBA in another size. */
 export async function sizeAsWanted(rgba: Buffer, from: Size, to: Size): Promise<Buffer> {
   if (isSize(from, to)) return rgba;
-  return sharp(rgba, { raw: { width: from.width, height: from.height, channels: 4 } })
+  const open = await pictureLibrary();
+  return open(rgba, { raw: { width: from.width, height: from.height, channels: 4 } })
     .resize(to.width, to.height, { fit: 'fill', kernel: 'cubic' })
     .raw()
     .toBuffer();

@@ -1,11 +1,12 @@
 import type { Size } from '@muted-pond/core/pixels';
-import sharp from 'sharp';
+import { pictureLibrary } from './picture-library.js';
 
 const QUALITY = 88;
 
 /** Raw RGBA to a picture for the eye: JPEG; WebP where it can be seen through. */
 export async function encodeView(rgba: Buffer, { width, height }: Size, hasAlpha: boolean): Promise<Buffer> {
-  const picture = sharp(rgba, { raw: { width, height, channels: 4 } });
+  const open = await pictureLibrary();
+  const picture = open(rgba, { raw: { width, height, channels: 4 } });
   return hasAlpha
     ? picture.webp({ quality: QUALITY, alphaQuality: 100, effort: 1 }).toBuffer()
     : picture.removeAlpha().jpeg({ quality: QUALITY, chromaSubsampling: '4:4:4' }).toBuffer();
@@ -16,9 +17,18 @@ export function viewType(picture: Buffer): 'image/jpeg' | 'image/webp' {
   return picture[0] === 0xff ? 'image/jpeg' : 'image/webp';
 }
 
+/** One byte a pixel, without loss. */
+export async function encodeGreyPng(values: Uint8Array, { width, height }: Size): Promise<Buffer> {
+  const open = await pictureLibrary();
+  return open(values, { raw: { width, height, channels: 1 } })
+    .png()
+    .toBuffer();
+}
+
 /** RGBA8 without loss; alpha is left out where all is opaque. */
-export function encodePng(rgba: Uint8Array, { width, height }: Size): Promise<Buffer> {
+export async function encodePng(rgba: Uint8Array, { width, height }: Size): Promise<Buffer> {
   const isOpaque = rgba.every((value, i) => i % 4 !== 3 || value === 255);
-  const picture = sharp(rgba, { raw: { width, height, channels: 4 } });
+  const open = await pictureLibrary();
+  const picture = open(rgba, { raw: { width, height, channels: 4 } });
   return (isOpaque ? picture.removeAlpha() : picture).png().toBuffer();
 }
