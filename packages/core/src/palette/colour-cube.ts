@@ -32,9 +32,13 @@ interface Counter {
   bins: number;
 }
 
+/** All 0 between two counts: it is large, and used again. */
+let emptyBins: Int32Array | null = null;
+
 function createCounter(): Counter {
+  emptyBins ??= new Int32Array(LUMA_STEPS * DIFFERENCE_STEPS * DIFFERENCE_STEPS);
   return {
-    binOf: new Int32Array(LUMA_STEPS * DIFFERENCE_STEPS * DIFFERENCE_STEPS),
+    binOf: emptyBins,
     steps: new Int32Array(1 << 13),
     sums: new Float64Array(4 << 13),
     bins: 0,
@@ -59,7 +63,9 @@ function binAt(counter: Counter, step: number): number {
   return counter.bins - 1;
 }
 
-function finish({ bins, sums, steps }: Counter, exact: ReadonlySet<number> | null): ColourCube {
+function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number> | null): ColourCube {
+  for (let bin = 0; bin < bins; bin++) binOf[steps[bin]] = 0;
+
   const weights = new Float64Array(bins);
   const values = new Float64Array(bins * 3);
   for (let bin = 0; bin < bins; bin++) {

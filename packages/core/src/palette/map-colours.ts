@@ -60,8 +60,6 @@ export function startMapping({ frames, durations, plans, palettes, of, dither, s
       const palette = palettes[of[f]];
       const spacing = paletteSpacing(palette);
       context = { palette, nearest: createNearestColour(palette), strength: strength / 100, spacing };
-      // Tables of answers are large; more than two palettes are hardly used in turn.
-      if (contexts.size > 1) contexts.clear();
       contexts.set(of[f], context);
     }
     apply(frames[f], durations[f], plans[f], context);

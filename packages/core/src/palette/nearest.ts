@@ -66,8 +66,13 @@ export function opponentValues(palette: readonly Rgb[]): Float64Array {
   return Float64Array.from(palette.flatMap((colour) => toOpponent(colour)));
 }
 
+/** Answers that are kept at once. */
+const SLOT_BITS = 15;
+const SLOTS = 1 << SLOT_BITS;
+const SLOT_SHIFT = 32 - SLOT_BITS;
+
 /**
- * Exact search; answers are kept in a table over all 2²⁴ colours.
+ * Exact search; answers are kept for as long as no other colour takes their slot.
  * @throws RangeError for an empty palette or one of more than 256.
  */
 export function createNearestColour(palette: readonly Rgb[]): NearestColour {
@@ -76,17 +81,18 @@ export function createNearestColour(palette: readonly Rgb[]): NearestColour {
     throw new RangeError(`A palette holds 1 to 256 colours; got ${count}.`);
   }
   const search = createOpponentSearch(opponentValues(palette));
-  // Zero: not asked yet; else the answer + 1. The pages are only touched where colours occur.
-  let known: Uint16Array | null = null;
+  // The last answer of each slot. Small enough to stay near the processor; a table of all colours was slower.
+  const keys = new Int32Array(SLOTS).fill(-1);
+  const answers = new Uint8Array(SLOTS);
   return {
     find(red, green, blue) {
       const key = (red << 16) | (green << 8) | blue;
-      known ??= new Uint16Array(1 << 24);
-      const answer = known[key];
-      if (answer !== 0) return answer - 1;
+      const slot = Math.imul(key, 0x9e3779b1) >>> SLOT_SHIFT;
+      if (keys[slot] === key) return answers[slot];
       const luma = LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
       const index = search(luma, (blue - luma) * BLUE_SCALE, (red - luma) * RED_SCALE);
-      known[key] = index + 1;
+      keys[slot] = key;
+      answers[slot] = index;
       return index;
     },
   };
