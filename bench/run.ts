@@ -1,9 +1,11 @@
-/** `npm run bench [-- weight|stage|gather|loop|still …]`: the figures we hold ourselves to, each measured in this run. */
+/** `npm run bench [-- weight|fit|long|stage|gather|loop|still …]`: the figures we hold ourselves to, each measured in this run. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchFit } from './fit.js';
 import { benchGather } from './gather.js';
+import { benchLong } from './long.js';
 import { benchLoop } from './loop.js';
 import { benchStage } from './stage.js';
 import { benchStill } from './still.js';
@@ -13,6 +15,8 @@ const root = fileURLToPath(new URL('..', import.meta.url));
 const work = mkdtempSync(join(tmpdir(), 'muted-pond-bench-'));
 const parts = {
   weight: benchWeight,
+  fit: benchFit,
+  long: benchLong,
   stage: benchStage,
   gather: benchGather,
   loop: benchLoop,

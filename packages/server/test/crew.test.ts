@@ -1,7 +1,6 @@
 import { playGif, readGif } from '@muted-pond/core/gif';
-import { createFrame } from '@muted-pond/core/pixels';
 import { DEFAULT_WEIGH } from '@muted-pond/core/recipe';
-import { renderGif } from '@muted-pond/core/render';
+import { copyForCrew, renderGif } from '@muted-pond/core/render';
 import { settle } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';
@@ -14,11 +13,7 @@ describe('settling with several threads', () => {
     const frames = movingBall(200, 330, 10, { seed: 2, grain: 6 });
     const alone = settle(copyOf(frames), 3);
     for (let turn = 0; turn < 4; turn++) {
-      const shared = frames.map(({ width, height, rgba }) => {
-        const bytes = new Uint8Array(crew.allocate(rgba.length));
-        bytes.set(rgba);
-        return createFrame(width, height, bytes);
-      });
+      const shared = frames.map((frame) => copyForCrew(frame, crew));
       const together = settle(shared, 3, crew);
       alone.frames.forEach((frame, f) => {
         expect(Buffer.compare(together.frames[f].rgba, frame.rgba), `turn ${turn}, frame ${f}`).toBe(0);
@@ -32,13 +27,9 @@ describe('settling with several threads', () => {
     const frames = movingBall(120, 90, 7, { seed: 4, grain: 8 });
     const weigh = { ...DEFAULT_WEIGH, palette: 'frame' as const };
     const reel = frames.map((_, source) => ({ source, delayCs: 8 }));
-    const alone = renderGif(copyOf(frames), reel, weigh, 0);
-    const shared = frames.map(({ width, height, rgba }) => {
-      const bytes = new Uint8Array(crew.allocate(rgba.length));
-      bytes.set(rgba);
-      return createFrame(width, height, bytes);
-    });
-    const together = renderGif(shared, reel, weigh, 0, () => {}, crew);
+    const alone = renderGif(copyOf(frames), { reel, settings: weigh, plays: 0 });
+    const shared = frames.map((frame) => copyForCrew(frame, crew));
+    const together = renderGif(shared, { reel, settings: weigh, plays: 0, crew });
     expect(Buffer.compare(together.bytes, alone.bytes)).toBe(0);
     const scores = [undefined, crew].map((who) => {
       const meter = createSimilarityMeter(who);

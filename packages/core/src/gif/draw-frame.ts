@@ -1,7 +1,7 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
 import type { LzwEncoder } from './lzw-encoder.js';
 import { NEAR_COUNT } from './near-colours.js';
-import type { FramePalette, ReelColours } from './reel-colours.js';
+import { type FramePalette, NOTHING } from './reel-colours.js';
 import type { Due } from './see-through.js';
 import type { Rect } from './writer.js';
 
@@ -14,7 +14,8 @@ export interface FrameDraft extends Due {
   /** 1 where the pixel must be drawn; else what is shown stays. */
   readonly drawn: Uint8Array;
   readonly width: number;
-  readonly colours: ReelColours;
+  /** The colours of all ids; see ReelColours. */
+  readonly values: Float64Array;
   readonly palette: FramePalette;
 }
 
@@ -44,10 +45,11 @@ function distanceTo(colour: Float64Array, values: Float64Array, id: number): num
  * Marks the pixels that must be drawn: where a segment begins and another colour is shown, unless drawing it brings so
  * little that it does not pay.
  * @param hold what drawing a pixel costs, in levels of change for one frame; 0 draws every change.
+ * @param goesOn whether most segments begin only because a part of the reel does: then how long they last does not count, lest
+ *   the whole picture be drawn again for fractions of a level.
  */
-export function markDrawn(draft: FrameDraft, hold: number): void {
-  const { plan, durations, masking, shown, drawn, rgba, colours, palette } = draft;
-  const { values, nothing } = colours;
+export function markDrawn(draft: FrameDraft, hold: number, goesOn = false): void {
+  const { plan, durations, masking, shown, drawn, rgba, values, palette } = draft;
   const { ids } = palette;
   const settled = new Float64Array(3);
   for (let p = 0; p < plan.length; p++) {
@@ -62,10 +64,10 @@ export function markDrawn(draft: FrameDraft, hold: number): void {
       drawn[p] = 0;
       continue;
     }
-    if (hold > 0 && now !== nothing) {
+    if (hold > 0 && now !== NOTHING) {
       opponentOf(rgba, p, settled);
       const gain = distanceTo(settled, values, now) - distanceTo(settled, values, id);
-      if (gain <= allowance(hold, duration, masking[p])) {
+      if (gain <= allowance(hold, goesOn ? 1 : duration, masking[p])) {
         drawn[p] = 0;
         continue;
       }
@@ -81,8 +83,7 @@ export function markDrawn(draft: FrameDraft, hold: number): void {
  * @param squeeze levels; 0 writes the plan exactly.
  */
 export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeeze: number): void {
-  const { plan, durations, masking, shown, drawn, rgba, width, colours, palette } = draft;
-  const { values, nothing } = colours;
+  const { plan, durations, masking, shown, drawn, rgba, width, values, palette } = draft;
   const { ids, entries } = palette;
   const transparent = palette.palette.length;
   const near = squeeze > 0 ? palette.near() : null;
@@ -108,7 +109,7 @@ export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeez
       if (near) {
         opponentOf(rgba, p, settled);
         let allowed = distanceTo(settled, values, ids[index]) + allowance(squeeze, durations[p], masking[p]);
-        if (shown[p] !== nothing && distanceTo(settled, values, shown[p]) <= allowed) {
+        if (shown[p] !== NOTHING && distanceTo(settled, values, shown[p]) <= allowed) {
           known = lzw.child(transparent);
           if (known >= 0) {
             lzw.prefix = known;

@@ -4,7 +4,7 @@ import { boundsOf } from './bounds.js';
 import { ByteSink } from './byte-sink.js';
 import { drawFrame, markDrawn } from './draw-frame.js';
 import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
-import { type FramePalette, numberColours } from './reel-colours.js';
+import { createReelColours, type FramePalette, NOTHING } from './reel-colours.js';
 import { createSeeThrough } from './see-through.js';
 import { assertDelay, type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
 
@@ -28,75 +28,108 @@ export interface EncodedGif {
 }
 
 /**
- * Writes a planned reel as GIF89a: a whole first frame, then only what changes, cropped to the smallest
- * rectangle, transparent where nothing changes. Where pixels go out of sight, the image before them is disposed of to
- * transparency. A frame that changes nothing lengthens the one before.
+ * Writes a planned reel as GIF89a.
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
-  const { width, height, plans, masking } = reel;
+  if (options.delaysCs.length !== reel.plans.length) {
+    throw new RangeError(`The reel has ${reel.plans.length} frames but ${options.delaysCs.length} delays.`);
+  }
+  const writing = startGif(options);
+  writing.add(reel);
+  return writing.finish();
+}
+
+/** A file being written, part after part. */
+export interface GifWriting {
+  /** Writes the next frames of the reel. Frames that can be seen through must come in one part. */
+  add(part: PlannedReel): void;
+  finish(): EncodedGif;
+}
+
+/**
+ * A whole first frame, then only what changes, cropped to the smallest rectangle, transparent where nothing changes.
+ * Where pixels go out of sight, the image before them is disposed of to transparency. A frame that changes nothing lengthens the
+ * one before.
+ * @throws RangeError for what the format cannot hold, before the first byte.
+ */
+export function startGif(options: GifOptions): GifWriting {
   const { delaysCs, plays, squeeze, hold = 0 } = options;
   for (const wanted of delaysCs) assertDelay(wanted);
-  if (delaysCs.length !== plans.length) {
-    throw new RangeError(`The reel has ${plans.length} frames but ${delaysCs.length} delays.`);
-  }
-  const hasTransparency = plans.length > 1 || reel.cleared !== null;
-  const colours = numberColours(reel);
-  // The table that most frames use stands once for all; the others bring their own.
-  const common = mostUsed(reel.of);
-  const entriesOf = (palette: FramePalette) => palette.palette.length + (hasTransparency ? 1 : 0);
   const sink = new ByteSink();
-  const { palette, entries } = { ...colours.palettes[common], entries: entriesOf(colours.palettes[common]) };
-  writeScreen(sink, { width, height, palette, entries, plays });
-  const shown = new Uint32Array(width * height).fill(colours.nothing);
-  const seeThrough = reel.cleared && createSeeThrough(reel, colours, shown);
-  const drawn = new Uint8Array(width * height);
-
+  const colours = createReelColours();
   const frameBytes: number[] = [];
+  let shown = new Uint32Array(0);
+  let drawn = new Uint8Array(0);
+  /** The colour table that stands once for all. */
+  let common: FramePalette | null = null;
   // Where the last image's delay stands, and what it is: a frame that changes nothing is added to it.
   let delayAt = 0;
   let delay = 0;
-  for (let f = 0; f < plans.length; f++) {
-    const from = sink.length;
-    const due = seeThrough ? seeThrough.due(f) : { plan: plans[f], durations: reel.durations[f] };
-    const framePalette = colours.palettes[reel.of[f]];
-    const draft = {
-      ...due,
-      rgba: reel.frames[f].rgba,
-      masking,
-      shown,
-      drawn,
-      width,
-      colours,
-      palette: framePalette,
-    };
-    markDrawn(draft, hold);
-    const changed = boundsOf(width, height, (p) => drawn[p] === 1);
-    const clears = seeThrough?.clearedAfter(f) ?? null;
-    const rect = unite(changed, clears);
-    if (!rect && f > 0 && delay + delaysCs[f] <= LONGEST_DELAY_CS) {
-      delay += delaysCs[f];
-      sink.patchU16(delayAt, delay);
-    } else {
-      delay = delaysCs[f];
-      const tableEntries = entriesOf(framePalette);
-      delayAt = writeImageHeader(sink, {
-        rect: rect ?? POINT,
-        delayCs: delay,
-        disposal: clears ? 2 : 1,
-        transparentIndex: f === 0 && !seeThrough ? null : framePalette.palette.length,
-        table: reel.of[f] === common ? null : { palette: framePalette.palette, entries: tableEntries },
-      });
-      const lzw = new LzwEncoder(sink, minimumCodeBits(tableEntries));
-      drawFrame(lzw, draft, rect ?? POINT, squeeze);
-      lzw.finish();
-      if (clears) seeThrough?.dispose(rect ?? POINT);
-    }
-    frameBytes.push(sink.length - from);
-    options.onProgress?.((f + 1) / plans.length);
+
+  function begin(part: PlannedReel, palettes: readonly FramePalette[], entries: number): FramePalette {
+    const { width, height } = part;
+    shown = new Uint32Array(width * height).fill(NOTHING);
+    drawn = new Uint8Array(width * height);
+    // The table that most frames use; the others bring their own.
+    const first = palettes[mostUsed(part.of)];
+    const { palette } = first;
+    writeScreen(sink, { width, height, palette, entries: palette.length + entries, plays });
+    return first;
   }
-  writeTrailer(sink);
-  return { bytes: sink.take().slice(), frameBytes };
+
+  function add(part: PlannedReel): void {
+    const { width, height, plans, masking } = part;
+    const palettes = colours.number(part.palettes);
+    const hasTransparency = delaysCs.length > 1 || part.cleared !== null;
+    const extra = hasTransparency ? 1 : 0;
+    common ??= begin(part, palettes, extra);
+    const seeThrough = part.cleared && createSeeThrough(part, palettes, shown);
+    for (let f = 0; f < plans.length; f++) {
+      const from = sink.length;
+      const frame = frameBytes.length;
+      const due = seeThrough ? seeThrough.due(f) : { plan: plans[f], durations: part.durations[f] };
+      const palette = palettes[part.of[f]];
+      const { rgba } = part.frames[f];
+      const draft = { ...due, rgba, masking, shown, drawn, width, values: colours.values(), palette };
+      markDrawn(draft, hold, f === 0 && frame > 0);
+      const changed = boundsOf(width, height, (p) => drawn[p] === 1);
+      const clears = seeThrough?.clearedAfter(f) ?? null;
+      const rect = unite(changed, clears);
+      if (!rect && frame > 0 && delay + delaysCs[frame] <= LONGEST_DELAY_CS) {
+        delay += delaysCs[frame];
+        sink.patchU16(delayAt, delay);
+      } else {
+        delay = delaysCs[frame];
+        const entries = palette.palette.length + extra;
+        delayAt = writeImageHeader(sink, {
+          rect: rect ?? POINT,
+          delayCs: delay,
+          disposal: clears ? 2 : 1,
+          transparentIndex: frame === 0 && !seeThrough ? null : palette.palette.length,
+          table: isSameTable(palette, common) ? null : { palette: palette.palette, entries },
+        });
+        const lzw = new LzwEncoder(sink, minimumCodeBits(entries));
+        drawFrame(lzw, draft, rect ?? POINT, squeeze);
+        lzw.finish();
+        if (clears) seeThrough?.dispose(rect ?? POINT);
+      }
+      frameBytes.push(sink.length - from);
+      options.onProgress?.(frameBytes.length / delaysCs.length);
+    }
+  }
+
+  return {
+    add,
+    finish() {
+      writeTrailer(sink);
+      return { bytes: sink.take().slice(), frameBytes };
+    },
+  };
+}
+
+function isSameTable(a: FramePalette, b: FramePalette): boolean {
+  return a === b || (a.ids.length === b.ids.length && a.ids.every((id, entry) => id === b.ids[entry]));
 }
 
 /** The number that stands most often in a list. */

@@ -1,4 +1,4 @@
-export { type EncodedGif, encodeGif, type GifOptions } from './encode-reel.js';
+export { type EncodedGif, encodeGif, type GifOptions, type GifWriting, startGif } from './encode-reel.js';
 export { playGif } from './play.js';
 export { composeGif, GifError, type GifFile, type GifImage, type GifReadLimits, readGif } from './reader.js';
 export type { Disposal, Rect } from './writer.js';

@@ -20,37 +20,42 @@ export interface FramePalette {
   nearestTo(id: number): number;
 }
 
+/** The id that stands for nothing shown. */
+export const NOTHING = 0;
+
 /** The colours of all palettes of a reel, each once, so that what one frame shows can be told in the palette of another. */
 export interface ReelColours {
   /** Three an id: luma, scaled B − Y, scaled R − Y. */
-  readonly values: Float64Array;
-  /** The id that stands for nothing shown. */
-  readonly nothing: number;
-  readonly palettes: readonly FramePalette[];
+  readonly values: () => Float64Array;
+  /** Takes the palettes of a part of the reel in. */
+  number(palettes: ReelPalettes['palettes']): FramePalette[];
 }
 
-export function numberColours({ palettes }: ReelPalettes): ReelColours {
+export function createReelColours(): ReelColours {
   const idOf = new Map<number, number>();
-  const colours: Rgb[] = [];
-  const ids = palettes.map((palette) =>
-    Uint32Array.from(palette, (colour) => {
-      const key = (colour[0] << 16) | (colour[1] << 8) | colour[2];
-      const known = idOf.get(key);
-      if (known !== undefined) return known;
-      idOf.set(key, colours.length);
-      return colours.push(colour) - 1;
-    }),
-  );
+  // Nothing has a number too, and no colour that counts.
+  const colours: Rgb[] = [[0, 0, 0]];
+  let values = opponentValues(colours);
   return {
-    values: opponentValues(colours),
-    nothing: colours.length,
-    palettes: palettes.map((palette, i) => framePalette(palette, ids[i], colours)),
+    values: () => values,
+    number(palettes) {
+      const ids = palettes.map((palette) =>
+        Uint32Array.from(palette, (colour) => {
+          const key = (colour[0] << 16) | (colour[1] << 8) | colour[2];
+          const known = idOf.get(key);
+          if (known !== undefined) return known;
+          idOf.set(key, colours.length);
+          return colours.push(colour) - 1;
+        }),
+      );
+      values = opponentValues(colours);
+      return palettes.map((palette, i) => framePalette(palette, ids[i], colours));
+    },
   };
 }
 
 function framePalette(palette: readonly Rgb[], ids: Uint32Array, colours: readonly Rgb[]): FramePalette {
-  // One more, for nothing.
-  const entries = new Int16Array(colours.length + 1).fill(-1);
+  const entries = new Int16Array(colours.length).fill(-1);
   // Of two entries alike the first is taken.
   for (let entry = palette.length - 1; entry >= 0; entry--) entries[ids[entry]] = entry;
   let near: Int16Array | null = null;

@@ -1,6 +1,6 @@
 import type { PlannedReel } from '../palette/index.js';
 import { boundsOf } from './bounds.js';
-import type { ReelColours } from './reel-colours.js';
+import { type FramePalette, NOTHING } from './reel-colours.js';
 import type { Rect } from './writer.js';
 
 /** What must be drawn at a frame, in the terms of PlannedReel. */
@@ -20,19 +20,22 @@ export interface SeeThrough {
 }
 
 /** @param shown what the viewer has on screen, as ids; follows what is disposed of. */
-export function createSeeThrough(reel: PlannedReel, colours: ReelColours, shown: Uint32Array): SeeThrough {
+export function createSeeThrough(
+  reel: PlannedReel,
+  palettes: readonly FramePalette[],
+  shown: Uint32Array,
+): SeeThrough {
   const { width, height, plans, durations, cleared } = reel;
   const pixels = width * height;
-  const { nothing } = colours;
   /** The id each pixel should show, and until which frame. */
-  const wanted = new Uint32Array(pixels).fill(nothing);
+  const wanted = new Uint32Array(pixels).fill(NOTHING);
   const until = new Uint32Array(pixels);
   let lost: Rect | null = null;
 
   function follow(frame: number): void {
-    const { ids } = colours.palettes[reel.of[frame]];
+    const { ids } = palettes[reel.of[frame]];
     for (let p = 0; p < pixels; p++) {
-      if (cleared?.[frame][p]) wanted[p] = nothing;
+      if (cleared?.[frame][p]) wanted[p] = NOTHING;
       else if (durations[frame][p] > 0) {
         wanted[p] = ids[plans[frame][p]];
         until[p] = frame + durations[frame][p];
@@ -44,12 +47,12 @@ export function createSeeThrough(reel: PlannedReel, colours: ReelColours, shown:
     due(frame) {
       follow(frame);
       if (!lost) return { plan: plans[frame], durations: durations[frame] };
-      const palette = colours.palettes[reel.of[frame]];
+      const palette = palettes[reel.of[frame]];
       const plan = plans[frame].slice();
       const left = durations[frame].slice();
       for (let y = lost.top; y < lost.top + lost.height; y++) {
         for (let p = y * width + lost.left; p < y * width + lost.left + lost.width; p++) {
-          if (wanted[p] === nothing || left[p] > 0) continue;
+          if (wanted[p] === NOTHING || left[p] > 0) continue;
           plan[p] = palette.nearestTo(wanted[p]);
           left[p] = until[p] - frame;
         }
@@ -64,7 +67,7 @@ export function createSeeThrough(reel: PlannedReel, colours: ReelColours, shown:
     dispose(rect) {
       lost = rect;
       for (let y = rect.top; y < rect.top + rect.height; y++) {
-        shown.fill(nothing, y * width + rect.left, y * width + rect.left + rect.width);
+        shown.fill(NOTHING, y * width + rect.left, y * width + rect.left + rect.width);
       }
     },
   };

@@ -18,4 +18,4 @@ export {
   planPalettes,
   type ReelPalettes,
 } from './plan-palettes.js';
-export { type SharedColours, shareColours } from './share-colours.js';
+export { type ColourCounter, createColourCounter, type SharedColours } from './share-colours.js';

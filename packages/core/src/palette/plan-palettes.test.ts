@@ -3,7 +3,7 @@ import { colourDistance, createFrame, type PixelFrame, type Rgb } from '../pixel
 import { type SettledReel, settle } from '../settle/index.js';
 import { movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded } from '../testing/seeded.js';
-import { mapColours, NO_CHOICE, type PalettePlan, planPalettes, shareColours } from './index.js';
+import { createColourCounter, mapColours, NO_CHOICE, type PalettePlan, planPalettes } from './index.js';
 
 function planned(reel: SettledReel, plan: PalettePlan, colours = 255, bytePrice = 1) {
   const palettes = planPalettes(reel, { plan, colours, chosen: NO_CHOICE, bytePrice });
@@ -73,7 +73,9 @@ describe('palettes of a reel', () => {
 
   it('share all pixels among their colours, each told once', () => {
     const reel = planned(scenes(), 'frame', 40);
-    const { palette, shares } = shareColours(reel);
+    const counter = createColourCounter();
+    counter.add(reel);
+    const { palette, shares } = counter.result();
     expect(new Set(palette.map(String)).size).toBe(palette.length);
     expect(shares).toHaveLength(palette.length);
     expect(shares.reduce((sum, share) => sum + share, 0)).toBeCloseTo(1, 9);

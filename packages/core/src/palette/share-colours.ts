@@ -9,32 +9,44 @@ export interface SharedColours {
   readonly shares: readonly number[];
 }
 
-export function shareColours({ plans, durations, palettes, of }: PlannedReel): SharedColours {
-  const counts = palettes.map((palette) => new Float64Array(palette.length));
-  let total = 0;
-  for (const [f, plan] of plans.entries()) {
-    const lengths = durations[f];
-    const count = counts[of[f]];
-    for (let p = 0; p < plan.length; p++) {
-      const length = lengths[p];
-      // 0 where an earlier segment goes on.
-      if (length === 0) continue;
-      count[plan[p]] += length;
-      total += length;
-    }
-  }
+/** Counts the colours of a reel, part after part. */
+export interface ColourCounter {
+  add(part: PlannedReel): void;
+  result(): SharedColours;
+}
+
+export function createColourCounter(): ColourCounter {
   const byColour = new Map<string, { colour: Rgb; count: number }>();
-  palettes.forEach((palette, i) => {
-    palette.forEach((colour, entry) => {
-      const key = colour.join();
-      const count = (byColour.get(key)?.count ?? 0) + counts[i][entry];
-      byColour.set(key, { colour, count });
-    });
-  });
-  const luma = ([red, green, blue]: Rgb) => LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
-  const all = [...byColour.values()].sort((a, b) => luma(a.colour) - luma(b.colour));
+  let total = 0;
   return {
-    palette: all.map(({ colour }) => colour),
-    shares: all.map(({ count }) => (total > 0 ? count / total : 0)),
+    add({ plans, durations, palettes, of }) {
+      const counts = palettes.map((palette) => new Float64Array(palette.length));
+      for (const [f, plan] of plans.entries()) {
+        const lengths = durations[f];
+        const count = counts[of[f]];
+        for (let p = 0; p < plan.length; p++) {
+          const length = lengths[p];
+          // 0 where an earlier segment goes on.
+          if (length === 0) continue;
+          count[plan[p]] += length;
+          total += length;
+        }
+      }
+      palettes.forEach((palette, i) => {
+        palette.forEach((colour, entry) => {
+          const key = colour.join();
+          const count = (byColour.get(key)?.count ?? 0) + counts[i][entry];
+          byColour.set(key, { colour, count });
+        });
+      });
+    },
+    result() {
+      const luma = ([red, green, blue]: Rgb) => LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
+      const all = [...byColour.values()].sort((a, b) => luma(a.colour) - luma(b.colour));
+      return {
+        palette: all.map(({ colour }) => colour),
+        shares: all.map(({ count }) => (total > 0 ? count / total : 0)),
+      };
+    },
   };
 }

@@ -8,8 +8,15 @@ export {
   layersOf,
   loopOf,
   planRender,
-  type RenderedGif,
   type RenderPlan,
+} from './plan-render.js';
+export {
+  copyForCrew,
+  type GifRendering,
+  needsSample,
+  type RenderedGif,
+  type RenderOptions,
   type RenderProgress,
   renderGif,
-} from './steps.js';
+  startRendering,
+} from './render-gif.js';

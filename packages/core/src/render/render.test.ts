@@ -4,9 +4,10 @@ import { hexOf } from '../palette/index.js';
 import { createFrame } from '../pixels/index.js';
 import { newRecipe, takeOf } from '../recipe/index.js';
 import { readWithFfmpeg } from '../testing/independent-readers.js';
-import { copyOf, movingBall } from '../testing/pictures.js';
+import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
+import { seeded } from '../testing/seeded.js';
 import { measureLikeness } from '../weigh/index.js';
-import { createCompose, planRender, renderGif } from './index.js';
+import { createCompose, needsSample, planRender, renderGif, startRendering } from './index.js';
 
 const times = { starts: Array.from({ length: 24 }, (_, i) => i / 24), duration: 1 };
 const recipe = newRecipe('0'.repeat(64), times);
@@ -20,16 +21,15 @@ describe('from recipe and frames to a file', () => {
     const compose = createCompose(footage[0], plan.composition(0));
     const reel = plan.reel.map((pick) => compose(footage[pick.source]));
     const steps: string[] = [];
-    const made = renderGif(
-      copyOf(reel),
-      plan.reel,
-      { ...recipe.weigh, dither: 'none' },
-      0,
-      ({ step, done }) => {
+    const made = renderGif(copyOf(reel), {
+      reel: plan.reel,
+      settings: { ...recipe.weigh, dither: 'none' },
+      plays: 0,
+      onProgress: ({ step, done }) => {
         expect(done).toBeLessThanOrEqual(1);
         if (steps.at(-1) !== step) steps.push(step);
       },
-    );
+    });
     expect(steps).toEqual(['settle', 'palette', 'dither', 'write']);
     const others = readWithFfmpeg(made.bytes, 80, 45);
     expect(others.delaysCs.reduce((sum, delay) => sum + delay, 0)).toBe(100);
@@ -40,8 +40,49 @@ describe('from recipe and frames to a file', () => {
   it('gives the same bytes for the same frames, every time', () => {
     const reel = movingBall(60, 40, 6, { grain: 6 });
     const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
-    const once = renderGif(copyOf(reel), picks, recipe.weigh, 0).bytes;
-    expect(Buffer.compare(renderGif(copyOf(reel), picks, recipe.weigh, 0).bytes, once)).toBe(0);
+    const once = renderGif(copyOf(reel), { reel: picks, settings: recipe.weigh, plays: 0 }).bytes;
+    expect(
+      Buffer.compare(renderGif(copyOf(reel), { reel: picks, settings: recipe.weigh, plays: 0 }).bytes, once),
+    ).toBe(0);
+  });
+
+  it('may be made part by part: the same frames and delays, hardly more bytes, still places not drawn again', () => {
+    const reel = movingBall(120, 80, 24, { grain: 1 });
+    const picks = reel.map((_, source) => ({ source, delayCs: 5 + (source % 4) }));
+    const options = { reel: picks, settings: { ...recipe.weigh, dither: 'none' as const }, plays: 0 };
+    const whole = renderGif(copyOf(reel), options);
+    const rendering = startRendering(options);
+    for (const from of [0, 12, 18]) rendering.add(copyOf(reel.slice(from, from === 0 ? 12 : from + 6)));
+    const inParts = rendering.finish();
+    expect(inParts.frameBytes).toHaveLength(24);
+    const others = readWithFfmpeg(inParts.bytes, 120, 80);
+    expect(others.delaysCs.reduce((sum, delay) => sum + delay, 0)).toBe(
+      picks.reduce((sum, { delayCs }) => sum + delayCs, 0),
+    );
+    const likeness = (bytes: Uint8Array) =>
+      measureLikeness(
+        reel,
+        playGif(
+          readGif(bytes),
+          picks.map(({ delayCs }) => delayCs),
+        ),
+      ).ssim;
+    expect(likeness(inParts.bytes)).toBeGreaterThan(likeness(whole.bytes) - 0.01);
+    // Where the second part begins, less is drawn than a whole frame.
+    expect(inParts.frameBytes[12]).toBeLessThan(inParts.frameBytes[0] * 0.75);
+  });
+
+  it('in parts has one palette for all where one was asked for, chosen from a sample', () => {
+    const reel = [...movingBall(60, 40, 4, { grain: 6 }), ...[0, 1].map(() => noiseFrame(60, 40, seeded(5)))];
+    const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
+    const settings = { ...recipe.weigh, palette: 'loop' as const, colors: 32 };
+    expect(needsSample(settings)).toBe(true);
+    const rendering = startRendering({ reel: picks, settings, plays: 0, sample: copyOf(reel) });
+    for (const from of [0, 3]) rendering.add(copyOf(reel.slice(from, from + 3)));
+    const { bytes, palettes, colors } = rendering.finish();
+    expect([palettes, colors]).toEqual([1, 32]);
+    const tables = readGif(bytes).images.map(({ colourTable }) => Buffer.from(colourTable).toString('hex'));
+    expect(new Set(tables).size).toBe(1);
   });
 
   it('weighs less from near lossless to small', () => {
@@ -51,7 +92,11 @@ describe('from recipe and frames to a file', () => {
       { settle: 0, squeeze: 0 },
       { settle: 2.5, squeeze: 0 },
       { settle: 6, squeeze: 9 },
-    ].map((quality) => renderGif(copyOf(reel), picks, { ...recipe.weigh, ...quality }, 0).bytes.length);
+    ].map(
+      (quality) =>
+        renderGif(copyOf(reel), { reel: picks, settings: { ...recipe.weigh, ...quality }, plays: 0 }).bytes
+          .length,
+    );
     expect(weights[1]).toBeLessThan(weights[0]);
     expect(weights[2]).toBeLessThan(weights[1]);
   });
@@ -68,7 +113,11 @@ describe('from recipe and frames to a file', () => {
     };
     const stills = [panel([246, 234, 213], true), panel([220, 239, 231], false), panel([22, 48, 46], false)];
     const picks = stills.map((_, source) => ({ source, delayCs: 200 }));
-    const made = renderGif(copyOf(stills), picks, { ...recipe.weigh, dither: 'none' }, 0);
+    const made = renderGif(copyOf(stills), {
+      reel: picks,
+      settings: { ...recipe.weigh, dither: 'none' },
+      plays: 0,
+    });
     const second = readWithFfmpeg(made.bytes, 64, 48).pictures[1];
     const colours = new Set(
       Array.from({ length: 64 * 48 }, (_, p) => second.subarray(p * 4, p * 4 + 3).join()),
@@ -80,10 +129,14 @@ describe('from recipe and frames to a file', () => {
     const reel = movingBall(80, 60, 4, { grain: 6 });
     const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
     const settings = { ...recipe.weigh, colors: 32, dither: 'none' as const };
-    const plain = renderGif(copyOf(reel), picks, settings, 0);
-    const [first] = plain.colours().palette;
+    const plain = renderGif(copyOf(reel), { reel: picks, settings: settings, plays: 0 });
+    const [first] = plain.colours.palette;
     const chosen = { kept: ['#ff00aa'], dropped: [hexOf(first)] };
-    const { palette: made, shares } = renderGif(copyOf(reel), picks, { ...settings, ...chosen }, 0).colours();
+    const { palette: made, shares } = renderGif(copyOf(reel), {
+      reel: picks,
+      settings: { ...settings, ...chosen },
+      plays: 0,
+    }).colours;
     const palette = made.map(hexOf);
     expect(palette).toContain('#ff00aa');
     expect(palette).not.toContain(hexOf(first));

@@ -57,7 +57,8 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
   const gif = await makeHeld(held, files, flags).finally(held.cleanUp);
   await writeWhole(flags.out, gif.bytes);
   if (flags.report) {
-    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = gif.finish().figures;
+    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = (await gif.finish())
+      .figures;
     const measured = steady ? { beforePx: steady.beforePx, afterPx: steady.afterPx } : undefined;
     const report = { frames, width, height, durationMs, bytes, colors, likeness, loop, steady: measured, ms };
     await writeWhole(flags.report, Buffer.from(`${JSON.stringify(report, null, 2)}\n`));

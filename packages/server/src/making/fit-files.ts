@@ -73,7 +73,7 @@ export async function fitFiles(
       throw tooHeavy(task, result.settings, result.bytes, seconds);
     }
     const { file, settings } = result.fitted;
-    files.push({ kind, recipe: file.recipe, made: file.gif.finish(), encodes: result.fitted.encodes });
+    files.push({ kind, recipe: file.recipe, made: await file.gif.finish(), encodes: result.fitted.encodes });
     // Nothing had to be given up, so every way is this one.
     if (settings === best) return files;
   }

@@ -1,14 +1,21 @@
-import type { TrialFigures } from '@muted-pond/core/api';
+import type { SteadyFigures, TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hexOf } from '@muted-pond/core/palette';
-import { type Crew, createFrame, layOnMatte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
+import { layOnMatte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
-import { planRender, type RenderProgress, renderGif } from '@muted-pond/core/render';
+import {
+  copyForCrew,
+  needsSample,
+  planRender,
+  type RenderPlan,
+  startRendering,
+} from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
-import { composeReel } from './compose-reel.js';
+import { type ComposedReel, composeReel } from './compose-reel.js';
 import { callCrew } from './crew.js';
 import { type MakingFile, sourceFile } from './making-file.js';
 import type { MakingLayer } from './read-layers.js';
+import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
 
 /** Everything a worker needs to make one file. Plain data: it travels between threads. */
 export interface MakingTask {
@@ -43,13 +50,15 @@ const ENCODE_SHARE = 0.45;
 
 export interface MakingOptions {
   readonly onProgress?: (progress: MakingProgress) => void;
+  /** Pixels × frames that are held at once. */
+  readonly mostHeld?: number;
 }
 
 /** A file that is finished but for the figures that take a second look at it. */
 export interface UnmeasuredGif {
   readonly bytes: Uint8Array;
   /** Reads the file back and compares it with the reel. */
-  finish(): MadeGif;
+  finish(): Promise<MadeGif>;
 }
 
 /** Recipe and source to a finished file and its figures: the one way, for the server and the command line. */
@@ -59,50 +68,84 @@ export async function makeGif(task: MakingTask, options: MakingOptions = {}): Pr
 
 export async function encodeTask(task: MakingTask, options: MakingOptions = {}): Promise<UnmeasuredGif> {
   const { recipe, files, layers } = task;
-  const { onProgress = () => {} } = options;
+  const { onProgress = () => {}, mostHeld = MOST_HELD } = options;
   const started = performance.now();
   const crew = callCrew();
   const take = takeOf(recipe, files.map(sourceFile));
   const plan = planRender(recipe, take);
-  const composed = await composeReel(files, take, plan, layers, (done) =>
-    onProgress({ doing: 'reading the footage', done: DECODE_SHARE * done }),
-  );
-  const encodeFrom = performance.now();
-  const working = composed.frames.map((frame) => sharedCopy(frame, crew));
-  const tell = ({ step, done }: RenderProgress) =>
-    onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done });
-  const gif = renderGif(working, plan.reel, recipe.weigh, recipe.plays, tell, crew);
-  const encoded = performance.now();
-  const delays = plan.reel.map((pick) => pick.delayCs);
-  const finish = (): MadeGif => {
+  const { reel } = plan;
+  const parts = mayBeClear(recipe, files) ? [plan] : partsOf(plan, mostHeld);
+  const ms = { decode: 0, compose: 0, encode: 0 };
+  let framesDone = 0;
+  const compose = async (part: RenderPlan): Promise<ComposedReel> => {
+    const composed = await composeReel(files, take, part, layers, (done) =>
+      onProgress({
+        doing: 'reading the footage',
+        done: DECODE_SHARE * ((framesDone + part.reel.length * done) / reel.length),
+      }),
+    );
+    ms.decode += composed.decodeMs;
+    ms.compose += composed.composeMs;
+    return composed;
+  };
+
+  const isSampled = parts.length > 1 && needsSample(recipe.weigh);
+  const sample = isSampled ? (await compose(sampleOf(plan))).frames : undefined;
+  const rendering = startRendering({
+    reel,
+    settings: recipe.weigh,
+    plays: recipe.plays,
+    sample: sample?.map((frame) => copyForCrew(frame, crew)),
+    crew,
+    onProgress: ({ step, done }) =>
+      onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done }),
+  });
+  /** Kept to be compared with, where the reel is short enough. */
+  let whole: ComposedReel | null = null;
+  const steady: (SteadyFigures | null)[] = [];
+  for (const part of parts) {
+    const composed = await compose(part);
+    if (parts.length === 1) whole = composed;
+    steady.push(composed.steady);
+    const from = performance.now();
+    rendering.add(composed.frames.map((frame) => copyForCrew(frame, crew)));
+    framesDone += part.reel.length;
+    ms.encode += performance.now() - from;
+  }
+  const gif = rendering.finish();
+
+  async function finish(): Promise<MadeGif> {
     onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
-    const seeThrough = canBeSeenThrough(composed.frames);
-    const colours = gif.colours();
+    const seeThrough = whole !== null && canBeSeenThrough(whole.frames);
+    const delays = reel.map((pick) => pick.delayCs);
+    framesDone = reel.length;
+    const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);
+    const likeness = await measureSsim(references, gif.bytes, delays, seeThrough);
     return {
       bytes: gif.bytes,
       figures: {
         bytes: gif.bytes.length,
         width: plan.size.width,
         height: plan.size.height,
-        frames: plan.reel.length,
+        frames: reel.length,
         durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
         colors: gif.colors,
-        likeness: measureSsim(composed.frames, gif.bytes, delays, seeThrough),
+        likeness,
         seeThrough,
-        steady: composed.steady,
+        steady: joinSteady(steady),
         frameBytes: gif.frameBytes,
-        palette: colours.palette.map(hexOf),
+        palette: gif.colours.palette.map(hexOf),
         palettes: gif.palettes,
-        paletteShares: colours.shares,
+        paletteShares: gif.colours.shares,
         ms: {
-          decode: Math.round(composed.decodeMs),
-          compose: Math.round(composed.composeMs),
-          encode: Math.round(encoded - encodeFrom),
+          decode: Math.round(ms.decode),
+          compose: Math.round(ms.compose),
+          encode: Math.round(ms.encode),
           total: Math.round(performance.now() - started),
         },
       },
     };
-  };
+  }
   return { bytes: gif.bytes, finish };
 }
 
@@ -114,25 +157,23 @@ function canBeSeenThrough(reel: readonly PixelFrame[]): boolean {
   });
 }
 
-/** A copy for the engine to use up, where all its threads see it. */
-function sharedCopy({ width, height, rgba }: PixelFrame, crew: Crew): PixelFrame {
-  const copy = new Uint8Array(crew.allocate(rgba.length));
-  copy.set(rgba);
-  return createFrame(width, height, copy);
-}
-
-/** Reads the finished file back and compares what a viewer would show with the reel. */
-function measureSsim(
-  reel: readonly PixelFrame[],
+/** Reads the finished file back and compares what a viewer would show with the reel, part by part. */
+async function measureSsim(
+  parts: readonly (() => Promise<readonly PixelFrame[]>)[],
   bytes: Uint8Array,
   delays: readonly number[],
   seeThrough: boolean,
-): number {
+): Promise<number> {
   const meter = createSimilarityMeter(callCrew());
   // What can be seen through is compared as it looks on a page of middling grey.
   const onPage = (frame: PixelFrame) =>
     seeThrough ? layOnMatte(frame, frame, { x: 0, y: 0 }, '#808080') : frame;
-  let shown = 0;
-  for (const picture of playGif(readGif(bytes), delays)) meter.add(onPage(reel[shown++]), onPage(picture));
+  const pictures = playGif(readGif(bytes), delays);
+  for (const part of parts) {
+    for (const reference of await part()) {
+      const picture = pictures.next();
+      if (!picture.done) meter.add(onPage(reference), onPage(picture.value));
+    }
+  }
   return meter.result();
 }

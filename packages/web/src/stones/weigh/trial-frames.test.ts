@@ -23,7 +23,7 @@ function fileOf(seed: number): Uint8Array {
     return createFrame(24, 18, rgba);
   });
   const reel = DELAYS.map((delayCs, source) => ({ source, delayCs }));
-  return renderGif(frames, reel, { ...DEFAULT_WEIGH, settle: 0, squeeze: 0 }, 0).bytes;
+  return renderGif(frames, { reel, settings: { ...DEFAULT_WEIGH, settle: 0, squeeze: 0 }, plays: 0 }).bytes;
 }
 
 describe('the pictures of a file by time', () => {

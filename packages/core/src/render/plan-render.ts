@@ -1,0 +1,56 @@
+import { type LoopReel, makeLoop } from '../loop/index.js';
+import type { Size } from '../pixels/index.js';
+import type { Recipe, Take } from '../recipe/index.js';
+import { type MovingLayer, movingLayers, type Plate, type StillSettings } from '../still/index.js';
+import type { Reel } from '../timing/index.js';
+import { type Composition, composedSize } from './compose.js';
+
+/**
+ * Changes whenever the same recipe and sources would give other bytes: kept trials of an older version
+ * are then made anew.
+ */
+export const ENGINE_VERSION = 5;
+
+/** Still settings with a plate, and what moves over it. */
+export type HeldStill = StillSettings & { readonly plate: Plate; readonly layers: readonly MovingLayer[] };
+
+/** The recipe's reel, and how each of its pictures becomes a frame. */
+export interface RenderPlan {
+  readonly reel: Reel;
+  readonly size: Size;
+  /** What is held; null where the whole picture moves. */
+  readonly still: HeldStill | null;
+  /** How a frame of the take is composed. */
+  composition(frame: number): Composition;
+}
+
+/** The loop of a recipe: its reel, and what became of what was asked for. */
+export function loopOf(recipe: Recipe, take: Pick<Take, 'times'>): LoopReel {
+  const [source] = recipe.sources;
+  const every = source.kind === 'footage' ? source.every : 1;
+  return makeLoop(take.times, recipe.span, recipe.weigh.frameRate, every, recipe.loop);
+}
+
+/** What moves over the plate, layer by layer; none where nothing is held. */
+export function layersOf({ still }: Recipe, loop: LoopReel, { times }: Pick<Take, 'times'>): MovingLayer[] {
+  return still.plate ? movingLayers(still.ripples, loop.reel, loop.round, times) : [];
+}
+
+export function planRender(recipe: Recipe, take: Take): RenderPlan {
+  const [source] = recipe.sources;
+  const { framing, still, weigh } = recipe;
+  const loop = loopOf(recipe, take);
+  const size = composedSize(take.size, framing, weigh.width);
+  return {
+    reel: loop.reel,
+    size,
+    still: still.plate ? { ...still, plate: still.plate, layers: layersOf(recipe, loop, take) } : null,
+    composition: (frame) => ({
+      canvas: take.size,
+      placement: take.frame(frame).placement,
+      matte: source.kind === 'stills' ? source.matte : 'transparent',
+      framing,
+      size,
+    }),
+  };
+}

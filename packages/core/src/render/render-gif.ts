@@ -1,0 +1,135 @@
+import { startGif } from '../gif/index.js';
+import {
+  createColourCounter,
+  mapColours,
+  type PlannedReel,
+  planPalettes,
+  type ReelPalettes,
+  type SharedColours,
+} from '../palette/index.js';
+import { ALONE, type Crew, createFrame, type PixelFrame } from '../pixels/index.js';
+import type { WeighSettings } from '../recipe/index.js';
+import { settle } from '../settle/index.js';
+import { type Reel, reelCentiseconds } from '../timing/index.js';
+
+/** What is being done, for progress. `done` is 0–1 over the whole. */
+export interface RenderProgress {
+  readonly step: 'settle' | 'palette' | 'dither' | 'write';
+  readonly done: number;
+}
+
+/** Part of the price of redrawing that is asked again once it is known which colours are shown. */
+const HOLD_SHARE = 0.5;
+
+/** The delay, in centiseconds, for which settle and squeeze are scaled: 12 frames a second. */
+const USUAL_DELAY_CS = 100 / 12;
+
+/**
+ * How much longer than usual a frame of the reel is seen. Settle and squeeze weigh an error by the frames it lasts; where
+ * frames stay for seconds, as stills do, it is looked at for that much longer, and less of it is allowed.
+ */
+function slownessOf(reel: Reel): number {
+  return Math.max(1, reelCentiseconds(reel) / reel.length / USUAL_DELAY_CS);
+}
+
+export interface RenderedGif {
+  readonly bytes: Uint8Array;
+  readonly frameBytes: readonly number[];
+  /** Colours in the largest palette. */
+  readonly colors: number;
+  /** How many palettes there are. */
+  readonly palettes: number;
+  readonly colours: SharedColours;
+}
+
+export interface RenderOptions {
+  readonly reel: Reel;
+  readonly settings: WeighSettings;
+  readonly plays: number;
+  /** Frames from all over the reel, where it comes in parts and one palette is to serve them all; used up. */
+  readonly sample?: readonly PixelFrame[];
+  readonly onProgress?: (progress: RenderProgress) => void;
+  /** Who shares the work; alone if nobody is given. */
+  readonly crew?: Crew;
+}
+
+/** A file being made, part after part of its reel. */
+export interface GifRendering {
+  /** Takes the next composed frames. They are used up: settling works in place. */
+  add(frames: readonly PixelFrame[]): void;
+  finish(): RenderedGif;
+}
+
+/** Whether a reel in parts needs a sample of all of it: one palette is asked for, or few colours. */
+export function needsSample({ palette, colors }: WeighSettings): boolean {
+  return palette === 'loop' || (palette === 'auto' && colors < 255);
+}
+
+/**
+ * From composed frames to a finished GIF: settle, palettes, dither, deltas and LZW, in this order. Each part is settled by itself,
+ * so what is held at once is a part; where one ends, what stands still is not drawn again.
+ */
+export function startRendering(options: RenderOptions): GifRendering {
+  const { reel, settings, plays, onProgress = () => {}, crew = ALONE } = options;
+  const patience = Math.sqrt(slownessOf(reel));
+  const price = settings.settle / patience;
+  const gif = startGif({
+    delaysCs: reel.map((pick) => pick.delayCs),
+    plays,
+    squeeze: settings.squeeze / patience,
+    hold: price * HOLD_SHARE,
+    onProgress: (done) => onProgress({ step: 'write', done }),
+  });
+  const counter = createColourCounter();
+  let colors = 0;
+  const tables = new Set<string>();
+  let frames = 0;
+  // One entry is kept for "unchanged" and "clear" as soon as either can be.
+  const wishes = (isClear: boolean) => ({
+    plan: settings.palette,
+    colours: Math.min(settings.colors, reel.length > 1 || isClear ? 255 : 256),
+    chosen: settings,
+    bytePrice: price * price,
+  });
+  const fixed = options.sample && planPalettes(settle(options.sample, 0), { ...wishes(false), plan: 'loop' });
+
+  function plan(part: readonly PixelFrame[]): PlannedReel {
+    const doneUntil = (share: number) => (frames + part.length * share) / reel.length;
+    onProgress({ step: 'settle', done: doneUntil(0) });
+    const settled = settle(part, price, crew);
+    onProgress({ step: 'palette', done: doneUntil(0.45) });
+    const palettes: ReelPalettes = fixed
+      ? { ...fixed, of: part.map(() => 0) }
+      : planPalettes(settled, wishes(settled.cleared !== null));
+    onProgress({ step: 'dither', done: doneUntil(0.55) });
+    return mapColours(settled, palettes, settings.dither, settings.ditherStrength, crew);
+  }
+
+  return {
+    add(part) {
+      const planned = plan(part);
+      frames += part.length;
+      gif.add(planned);
+      counter.add(planned);
+      for (const palette of planned.palettes) {
+        colors = Math.max(colors, palette.length);
+        tables.add(palette.join());
+      }
+    },
+    finish: () => ({ ...gif.finish(), colors, palettes: tables.size, colours: counter.result() }),
+  };
+}
+
+/** The whole reel at once. The frames are used up; keep a copy to measure likeness against. */
+export function renderGif(frames: readonly PixelFrame[], options: RenderOptions): RenderedGif {
+  const rendering = startRendering(options);
+  rendering.add(frames);
+  return rendering.finish();
+}
+
+/** A copy for the engine to use up, where all its threads see it. */
+export function copyForCrew({ width, height, rgba }: PixelFrame, crew: Crew): PixelFrame {
+  const copy = new Uint8Array(crew.allocate(rgba.length));
+  copy.set(rgba);
+  return createFrame(width, height, copy);
+}
