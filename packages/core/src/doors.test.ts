@@ -23,6 +23,7 @@ const DOORS: Record<string, readonly string[]> = {
     'fitRect',
     'fromOpponent',
     'growKernel',
+    'hardenEdges',
     'intersect',
     'largestOfShape',
     'layOnMatte',
@@ -112,7 +113,7 @@ const DOORS: Record<string, readonly string[]> = {
     'spanSeconds',
     'takenFrame',
   ],
-  settle: ['STRIP_ROWS', 'settle', 'startSettling'],
+  settle: ['CLEAR_BELOW', 'STRIP_ROWS', 'settle', 'startSettling'],
   palette: [
     'COLOUR_PATTERN',
     'DITHER_NAMES',

@@ -2,7 +2,7 @@ export { blendFrames } from './blend.js';
 export { ALONE, type Crew, type CrewJob, type StartJob } from './crew.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
-export { layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';
+export { hardenEdges, layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';
 export {
   BLUE_SCALE,
   colourDistance,

@@ -42,6 +42,22 @@ export function layOnMatte(
   return out;
 }
 
+/**
+ * Mixes what is half-transparent with a ground, in place and in linear light, and makes it opaque: an edge that a file with one
+ * bit of alpha can hold. Pixels with less alpha than `clearBelow` are left as they are.
+ */
+export function hardenEdges({ rgba }: PixelFrame, ground: Matte, clearBelow: number): void {
+  const colour = Uint8Array.from(matteBytes(ground));
+  const mixed = new Uint8Array(4);
+  for (let at = 0; at < rgba.length; at += 4) {
+    const alpha = rgba[at + 3];
+    if (alpha === 255 || alpha < clearBelow) continue;
+    mixed.set(colour);
+    mix(mixed, 0, rgba, at, alpha / 255);
+    rgba.set(mixed, at);
+  }
+}
+
 function mix(ground: Uint8Array, to: number, over: Uint8Array, from: number, alpha: number): void {
   for (let c = 0; c < 3; c++) {
     const light = LINEAR_FROM_SRGB8[over[from + c]] * alpha + LINEAR_FROM_SRGB8[ground[to + c]] * (1 - alpha);

@@ -14,6 +14,7 @@ export const DEFAULT_WEIGH: WeighSettings = {
   frameRate: 12,
   colors: 256,
   palette: 'auto',
+  matte: 'transparent',
   dither: 'floyd-steinberg',
   ditherStrength: 50,
   ...QUALITIES.balanced,

@@ -38,8 +38,11 @@ const STEPS: readonly MigrationStep[] = [
   },
   {
     version: 7,
-    name: 'AddPalettePlan',
-    up: (recipe) => ({ ...recipe, weigh: { palette: 'auto', ...(recipe.weigh as object) } }),
+    name: 'AddPalettePlanAndMatte',
+    up: (recipe) => ({
+      ...recipe,
+      weigh: { palette: 'auto', matte: 'transparent', ...(recipe.weigh as object) },
+    }),
   },
 ];
 

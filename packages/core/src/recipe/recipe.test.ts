@@ -143,8 +143,8 @@ describe('framing', () => {
 });
 
 describe('a recipe of version 6', () => {
-  it('has as many palettes as pay', () => {
-    const { palette: _, ...weigh } = good.weigh;
+  it('has as many palettes as pay, and edges of their own colours', () => {
+    const { palette: _, matte: __, ...weigh } = good.weigh;
     expect(readRecipe({ ...good, version: 6, weigh })).toEqual({ type: 'ok', recipe: good });
   });
 });

@@ -1,5 +1,6 @@
 import type { LoopSettings } from '../loop/index.js';
 import type { ChosenColours, DitherName, PalettePlan } from '../palette/index.js';
+import type { Matte } from '../pixels/index.js';
 import type { StillSettings } from '../still/index.js';
 import type { FrameRate, Span } from '../timing/index.js';
 import type { Framing } from './framing.js';
@@ -16,6 +17,8 @@ export interface WeighSettings extends ChosenColours {
   readonly frameRate: FrameRate;
   /** Palette entries, 2–256. */
   readonly colors: number;
+  /** What half-transparent edges are mixed with; `transparent` keeps their own colours. */
+  readonly matte: Matte;
   /** How many palettes there are: as many as pay, one, or one for each frame. */
   readonly palette: PalettePlan;
   readonly dither: DitherName;

@@ -54,6 +54,7 @@ export const weighSchema = Joi.object<WeighSettings>({
   width: whole(RECIPE_LIMITS.width),
   frameRate: Joi.alternatives(Joi.valid('source'), real(RECIPE_LIMITS.frameRate)).required(),
   colors: whole(RECIPE_LIMITS.colors),
+  matte: Joi.string().pattern(MATTE_PATTERN).required(),
   palette: Joi.string()
     .valid(...PALETTE_PLANS)
     .required(),

@@ -7,9 +7,9 @@ import {
   type ReelPalettes,
   type SharedColours,
 } from '../palette/index.js';
-import { ALONE, type Crew, createFrame, type PixelFrame } from '../pixels/index.js';
+import { ALONE, type Crew, createFrame, hardenEdges, type PixelFrame } from '../pixels/index.js';
 import type { WeighSettings } from '../recipe/index.js';
-import { settle } from '../settle/index.js';
+import { CLEAR_BELOW, settle } from '../settle/index.js';
 import { type Reel, reelCentiseconds } from '../timing/index.js';
 
 /** What is being done, for progress. `done` is 0–1 over the whole. */
@@ -96,6 +96,9 @@ export function startRendering(options: RenderOptions): GifRendering {
   function plan(part: readonly PixelFrame[]): PlannedReel {
     const doneUntil = (share: number) => (frames + part.length * share) / reel.length;
     onProgress({ step: 'settle', done: doneUntil(0) });
+    if (settings.matte !== 'transparent') {
+      for (const frame of part) hardenEdges(frame, settings.matte, CLEAR_BELOW);
+    }
     const settled = settle(part, price, crew);
     onProgress({ step: 'palette', done: doneUntil(0.45) });
     const palettes: ReelPalettes = fixed

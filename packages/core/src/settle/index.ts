@@ -1,2 +1,3 @@
+export { CLEAR_BELOW } from './clear.js';
 export { type SettledReel, STRIP_ROWS, settle, startSettling } from './settle.js';
 export type { StripWork } from './strip-work.js';

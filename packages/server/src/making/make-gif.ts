@@ -1,7 +1,7 @@
 import type { SteadyFigures, TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hexOf } from '@muted-pond/core/palette';
-import { layOnMatte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
+import { layOnMatte, type Matte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import {
   copyForCrew,
@@ -120,7 +120,10 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
     const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);
-    const likeness = await measureSsim(references, gif.bytes, delays, seeThrough);
+    // What can be seen through is compared as it looks on its matte, or on a page of middling grey.
+    const matte = recipe.weigh.matte === 'transparent' ? '#808080' : recipe.weigh.matte;
+    const page = seeThrough ? matte : null;
+    const likeness = await measureSsim(references, gif.bytes, delays, page);
     return {
       bytes: gif.bytes,
       figures: {
@@ -162,12 +165,10 @@ async function measureSsim(
   parts: readonly (() => Promise<readonly PixelFrame[]>)[],
   bytes: Uint8Array,
   delays: readonly number[],
-  seeThrough: boolean,
+  page: Matte | null,
 ): Promise<number> {
   const meter = createSimilarityMeter(callCrew());
-  // What can be seen through is compared as it looks on a page of middling grey.
-  const onPage = (frame: PixelFrame) =>
-    seeThrough ? layOnMatte(frame, frame, { x: 0, y: 0 }, '#808080') : frame;
+  const onPage = (frame: PixelFrame) => (page ? layOnMatte(frame, frame, { x: 0, y: 0 }, page) : frame);
   const pictures = playGif(readGif(bytes), delays);
   for (const part of parts) {
     for (const reference of await part()) {

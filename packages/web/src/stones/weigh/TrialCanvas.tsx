@@ -13,11 +13,13 @@ interface TrialCanvasProps {
   readonly atCs: number;
   /** A colour whose pixels stand out; null: all. */
   readonly only: string | null;
+  /** Whether short delays are drawn out, as some viewers do. */
+  readonly isStretched?: boolean;
   readonly onProblem: (sentence: string | null) => void;
 }
 
 /** A finished file at a moment of it, decoded here picture by picture. */
-export function TrialCanvas({ trial, atCs, only, onProblem }: TrialCanvasProps) {
+export function TrialCanvas({ trial, atCs, only, isStretched = false, onProblem }: TrialCanvasProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const file = useQuery({
     queryKey: ['trial-file', trial.id],
@@ -34,7 +36,7 @@ export function TrialCanvas({ trial, atCs, only, onProblem }: TrialCanvasProps) 
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || !frames) return;
-    const { width, height, rgba } = frames.at(atCs);
+    const { width, height, rgba } = frames.at(atCs, isStretched);
     if (context.canvas.width !== width || context.canvas.height !== height) {
       context.canvas.width = width;
       context.canvas.height = height;
@@ -43,7 +45,7 @@ export function TrialCanvas({ trial, atCs, only, onProblem }: TrialCanvasProps) 
       ? onlyColour(rgba, only)
       : new Uint8ClampedArray(rgba.buffer as ArrayBuffer, rgba.byteOffset, rgba.length);
     context.putImageData(new ImageData(pixels, width, height), 0, 0);
-  }, [frames, atCs, only]);
+  }, [frames, atCs, only, isStretched]);
   return (
     <canvas
       ref={canvas}

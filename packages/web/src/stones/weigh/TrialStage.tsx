@@ -4,6 +4,7 @@ import { framedSize } from '@muted-pond/core/recipe';
 import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
+import { fillRoom } from '../../stage/fill-room.js';
 import { Pill } from '../../stage/Pill.js';
 import { StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
@@ -19,7 +20,9 @@ import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { PlayControls } from '../shared.js';
 import { ComparedPictures, useHeldKey } from './ComparedPictures.js';
+import { isDrawnOut } from './file-notes.js';
 import { Making } from './Making.js';
+import { StretchedFile } from './StretchedFile.js';
 import { useTrialMaker, useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 import { setWeighView, useWeighView } from './weigh-view.js';
@@ -30,7 +33,7 @@ export function TrialStage() {
   const view = useTrialsView();
   const { current, shown, trials } = view;
   const maker = useTrialMaker(view, useTrials(pieceId).isSuccess);
-  const { compare, against, other, pointed } = useWeighView();
+  const { compare, against, other, pointed, pace } = useWeighView();
   const { loop } = usePieceLoop();
   const zoomed = useZoomView((view) => view.zoom > 1);
   useHeldKey();
@@ -41,6 +44,7 @@ export function TrialStage() {
   // The browser plays the file by itself; to stand beside something, or close, it is shown picture by picture.
   const isCompared =
     shown?.figures != null && loop !== null && (compare !== 'alone' || other || zoomed || pointed !== null);
+  const isStretched = pace === 'drawn-out' && shown?.figures != null && isDrawnOut(shown.figures);
   useEffect(() => {
     session.getState().walkOn('reel');
     return () => session.getState().walkOn('take');
@@ -52,6 +56,12 @@ export function TrialStage() {
         if (!shown?.figures) return <FirstFile />;
         return isCompared && loop ? (
           <ComparedPictures ground={ground} loop={loop} shown={shown} against={besides} />
+        ) : isStretched ? (
+          <StretchedFile
+            trial={shown}
+            size={fillRoom(shown.figures, ground.room)}
+            onProblem={ground.onProblem}
+          />
         ) : (
           <PlayingFile trial={shown} />
         );
@@ -73,7 +83,11 @@ export function TrialStage() {
             <PlayControls what="both" />
           ) : (
             <strong>
-              {shown === current ? 'the real file, playing' : `trial ${shown.letter}, until the next is made`}
+              {isStretched
+                ? 'the real file, short delays drawn out'
+                : shown === current
+                  ? 'the real file, playing'
+                  : `trial ${shown.letter}, until the next is made`}
             </strong>
           )}
           {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps · {shown.figures.width} ×{' '}
@@ -131,7 +145,7 @@ function PlayingFile({ trial }: { trial: TrialView }) {
 }
 
 function LookTools({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView | null }) {
-  const { view, compare, against } = useWeighView();
+  const { view, compare, against, pace } = useWeighView();
   const others = trials.filter((trial) => trial.state === 'done' && trial.id !== shown?.id);
   return (
     <div className={stage.looks}>
@@ -169,6 +183,17 @@ function LookTools({ trials, shown }: { trials: readonly TrialView[]; shown: Tri
               value: trial.id,
               label: `trial ${trial.letter}${trial.name ? ` · ${trial.name}` : ''}`,
             })),
+          ]}
+        />
+      )}
+      {compare === 'alone' && shown?.figures && isDrawnOut(shown.figures) && (
+        <StageChoice
+          label="How fast it is played"
+          value={pace}
+          onChange={(value) => setWeighView({ pace: value })}
+          choices={[
+            ['own', 'As made'],
+            ['drawn-out', 'Drawn out'],
           ]}
         />
       )}

@@ -1,6 +1,7 @@
-import { SegmentedControl, Select } from '@mantine/core';
+import { ColorInput, SegmentedControl, Select } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
-import type { DitherName, PalettePlan } from '@muted-pond/core/palette';
+import { COLOUR_PATTERN, type DitherName, type PalettePlan } from '@muted-pond/core/palette';
+import type { Matte } from '@muted-pond/core/pixels';
 import {
   framedSize,
   QUALITIES,
@@ -103,6 +104,27 @@ export function WeighBank() {
           onChange={(palette) => palette && set({ palette: palette as PalettePlan })}
         />
       </BankSection>
+      {shown?.figures?.seeThrough && (
+        <BankSection title="Edges">
+          <ColorInput
+            size="sm"
+            label="Mixed with"
+            format="hex"
+            placeholder="nothing: their own colours"
+            value={weigh.matte === 'transparent' ? '' : weigh.matte}
+            onChangeEnd={(colour) => COLOUR_PATTERN.test(colour) && set({ matte: colour as Matte })}
+          />
+          <p className={classes.ownPace}>
+            Each pixel of the file is seen or not. Where half of it is, the ground it will stand on is mixed
+            in.{' '}
+            {weigh.matte !== 'transparent' && (
+              <button type="button" onClick={() => set({ matte: 'transparent' })}>
+                Keep their own colours
+              </button>
+            )}
+          </p>
+        </BankSection>
+      )}
       <BankSection title="Dither">
         <Select
           aria-label="Dither"

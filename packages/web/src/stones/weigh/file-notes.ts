@@ -1,6 +1,7 @@
 import type { TrialFigures } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { formatBytes, formatRate, formatSeconds, playsWords } from '../../ui/format.js';
+import { STRETCHED_TO_CS, STRETCHED_UNDER_CS } from './viewer-pace.js';
 
 /** Something that was measured on a file and that its maker should know. */
 export interface FileNote {
@@ -14,17 +15,17 @@ export interface FileNote {
 const HEAVY = 2.5;
 /** From this share of the whole on, the first frame is what weighs. */
 const FIRST_WEIGHS = 0.4;
-/** Some viewers show frames that last less than this for a tenth of a second, centiseconds. */
-const STRETCHED_UNDER_CS = 6;
-const STRETCHED_TO_CS = 10;
 /** Wider pictures are made smaller by many pages and chats, px. */
 const SHRUNK_FROM = 1000;
 
+/** Whether some viewers show the file slower than it is. */
+export function isDrawnOut({ frames, durationMs }: TrialFigures): boolean {
+  return frames > 1 && durationMs / 10 / frames < STRETCHED_UNDER_CS;
+}
+
 /** What makes a file heavy, and what viewers may do to it. */
-export function notesOf(
-  { frameBytes, frames, durationMs, bytes, width }: TrialFigures,
-  recipe: Recipe,
-): FileNote[] {
+export function notesOf(figures: TrialFigures, recipe: Recipe): FileNote[] {
+  const { frameBytes, frames, durationMs, bytes, width } = figures;
   const notes: FileNote[] = [];
   const [first, ...rest] = frameBytes;
   const written = rest.filter((weight) => weight > 0);
@@ -45,12 +46,12 @@ export function notesOf(
     });
   }
   const delayCs = durationMs / 10 / frames;
-  if (frames > 1 && delayCs < STRETCHED_UNDER_CS) {
+  if (isDrawnOut(figures)) {
     const slow = (frames * STRETCHED_TO_CS) / 100;
     const { frameRate } = recipe.weigh;
     notes.push({
       kind: 'viewers',
-      words: `Frames of ${formatRate(delayCs / 100)} s are drawn out by some viewers: it would last ${formatSeconds(slow)} there, not ${formatSeconds(durationMs / 1000)}.`,
+      words: `Frames of ${formatRate(delayCs / 100)} s are drawn out by some viewers: it would last ${formatSeconds(slow)} there, not ${formatSeconds(durationMs / 1000)}. Above the picture, “Drawn out” plays it so.`,
       remedy: {
         words: 'Half the frames, twice the delay',
         change: (now) => ({

@@ -55,6 +55,21 @@ describe('the pictures of a file by time', () => {
     }
   });
 
+  it('stand for a tenth of a second each where a viewer draws short delays out', () => {
+    const frame = (level: number) => {
+      const one = createFrame(4, 4);
+      for (let at = 0; at < 64; at += 4) one.rgba.set([level, level, level, 255], at);
+      return one;
+    };
+    const reel = [3, 5, 6, 20].map((delayCs, source) => ({ source, delayCs }));
+    const settings = { ...DEFAULT_WEIGH, dither: 'none' as const, settle: 0, squeeze: 0 };
+    const { bytes } = renderGif([10, 20, 30, 40].map(frame), { reel, settings, plays: 0 });
+    const frames = new TrialFrames(bytes);
+    const shown = [0, 9.9, 10, 19.9, 20, 25.9, 26, 45.9, 46].map((at) => frames.at(at, true).rgba[0]);
+    expect(shown).toEqual([10, 10, 20, 20, 30, 30, 40, 40, 10]);
+    expect([0, 2.9, 3, 8, 14].map((at) => frames.at(at).rgba[0])).toEqual([10, 10, 20, 30, 40]);
+  });
+
   it('of bytes that are no file are refused', () => {
     expect(() => new TrialFrames(new TextEncoder().encode('Dear tea house'))).toThrow();
   });

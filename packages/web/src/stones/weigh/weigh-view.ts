@@ -5,6 +5,8 @@ export type Compare = 'alone' | 'wipe' | 'pair';
 interface WeighView {
   /** The file fills the stage, or is shown pixel for pixel. */
   readonly view: 'fit' | 'real';
+  /** At its own pace, or as viewers play it that draw short delays out. */
+  readonly pace: 'own' | 'drawn-out';
   readonly compare: Compare;
   /** What the shown file is compared with: the frames it was made from, or another trial by its id. */
   readonly against: 'source' | string;
@@ -20,6 +22,7 @@ interface WeighView {
 /** How one looks at files, in this window. */
 export const useWeighView = create<WeighView>()(() => ({
   view: 'fit',
+  pace: 'own',
   compare: 'alone',
   against: 'source',
   wipeAt: 0.5,
