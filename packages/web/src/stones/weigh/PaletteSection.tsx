@@ -27,11 +27,8 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
   const told = colours.find(({ colour }) => colour === (pointed ?? chosen)) ?? null;
   return (
     <BankSection title={titleOf(figures)}>
-      <fieldset
-        className={classes.palette}
-        aria-label={`The file’s ${palette.length} colours, the commonest first`}
-      >
-        {colours.map(({ colour }) => (
+      <fieldset className={classes.palette} aria-label={`The file’s colours, the commonest first`}>
+        {colours.slice(0, MOST_SHOWN).map(({ colour }) => (
           <button
             key={colour}
             type="button"
@@ -55,7 +52,7 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
             <strong>{told.colour}</strong> {told.share !== null && shareWords(told.share)}
           </>
         ) : (
-          'Point at a colour to see where it is; click it to keep or drop it.'
+          `Point at a colour to see where it is; click it to keep or drop it.${restWords(colours.length)}`
         )}
       </p>
       {chosen && (
@@ -93,6 +90,13 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
       />
     </BankSection>
   );
+}
+
+/** Colours that are shown; a palette for each frame has thousands. */
+const MOST_SHOWN = 256;
+
+function restWords(count: number): string {
+  return count > MOST_SHOWN ? ` The ${count - MOST_SHOWN} that are used least are not shown.` : '';
 }
 
 function titleOf({ palette, palettes = 1 }: TrialFigures): string {

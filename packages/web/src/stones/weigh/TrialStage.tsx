@@ -91,7 +91,7 @@ export function TrialStage() {
             </strong>
           )}
           {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps · {shown.figures.width} ×{' '}
-          {shown.figures.height} · {shown.figures.colors} colours
+          {shown.figures.height} · {shown.figures.palette.length} colours
         </Pill>
       )}
       {making && (

@@ -1,6 +1,6 @@
 import { ColorInput, SegmentedControl, Select } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
-import { COLOUR_PATTERN, type DitherName, type PalettePlan } from '@muted-pond/core/palette';
+import { COLOUR_PATTERN, type DitherName } from '@muted-pond/core/palette';
 import type { Matte } from '@muted-pond/core/pixels';
 import {
   framedSize,
@@ -11,6 +11,7 @@ import {
 } from '@muted-pond/core/recipe';
 import { useStore } from 'zustand';
 import { BankHead, BankSection } from '../../ui/Bank.js';
+import { ChoiceRow } from '../../ui/ChoiceRow.js';
 import { formatBytes } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import { useTake } from '../../workspace/piece-take.js';
@@ -95,14 +96,16 @@ export function WeighBank() {
           max={RECIPE_LIMITS.colors.max}
           onChange={(colors) => set({ colors })}
         />
-        <Select
-          label="Palette"
-          size="sm"
-          allowDeselect={false}
-          data={Object.entries(PALETTE_LABELS).map(([value, label]) => ({ value, label }))}
+        <ChoiceRow
+          label="Palettes"
+          hint="The first picture and what changes after it may have colours of their own"
+          names={PALETTE_LABELS}
           value={weigh.palette}
-          onChange={(palette) => palette && set({ palette: palette as PalettePlan })}
+          onChange={(palette) => set({ palette })}
         />
+        {weigh.palette === 'auto' && weigh.colors < 256 && (
+          <p className={classes.ownPace}>Fewer than 256 colours: one palette for the loop.</p>
+        )}
       </BankSection>
       {shown?.figures?.seeThrough && (
         <BankSection title="Edges">

@@ -10,7 +10,7 @@ export const DITHER_LABELS: Record<DitherName, string> = {
 
 /** And each way to have palettes. */
 export const PALETTE_LABELS: Record<PalettePlan, string> = {
-  auto: 'As many as pay, from 256 colours on',
+  auto: 'As many as pay',
   loop: 'One for the loop',
   frame: 'One for each frame',
 };
