@@ -23,10 +23,10 @@ interface WeightCase {
 const at = (settle: number, squeeze: number) => ['--settle', String(settle), '--squeeze', String(squeeze)];
 
 const CASES: readonly WeightCase[] = [
-  { clip: 'lantern.mp4', from: 1, flags: at(4, 3.3), wanted: 0.3 },
-  { clip: 'lantern.mp4', from: 1, held: true, flags: at(4.1, 3.3), wanted: 0.4 },
-  { clip: 'kettle.mov', from: 1, flags: at(1.8, 2), wanted: 0.3 },
-  { clip: 'koi.webm', from: 1, flags: at(2.7, 2.5), wanted: 0.55 },
+  { clip: 'lantern.mp4', from: 1, flags: at(4.1, 3.3), wanted: 0.3 },
+  { clip: 'lantern.mp4', from: 1, held: true, flags: at(4.5, 4), wanted: 0.4 },
+  { clip: 'kettle.mov', from: 1, flags: at(1.9, 2), wanted: 0.3 },
+  { clip: 'koi.webm', from: 1, flags: at(2.9, 2.4), wanted: 0.55 },
   { clip: 'booking.mp4', from: 1, height: 300, flags: at(2, 1), wanted: 0.8 },
 ];
 

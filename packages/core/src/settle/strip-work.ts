@@ -39,7 +39,7 @@ export const NEIGHBOUR_COST = [3, 2.2, 1.7, 1.3, 1, 0.85, 0.7, 0.6, 0.5];
 export const STILL_LEVELS = 1;
 export const STILL_COST = 1.7;
 export const STEP_DISCOUNT = 0.15;
-export const LEAST_STEP_COST = 0.4;
+export const LEAST_STEP_COST = 0.25;
 
 export function stepCost(levels: number): number {
   if (levels <= STILL_LEVELS) return STILL_COST;
