@@ -39,6 +39,7 @@ export interface RenderedGif {
   readonly colors: number;
   /** How many palettes there are. */
   readonly palettes: number;
+  /** Empty where they were not to be counted. */
   readonly colours: SharedColours;
 }
 
@@ -46,6 +47,8 @@ export interface RenderOptions {
   readonly reel: Reel;
   readonly settings: WeighSettings;
   readonly plays: number;
+  /** Whether the colours' shares are counted. */
+  readonly counts?: boolean;
   /** Frames from all over the reel, where it comes in parts and one palette is to serve them all; used up. */
   readonly sample?: readonly PixelFrame[];
   readonly onProgress?: (progress: RenderProgress) => void;
@@ -70,7 +73,7 @@ export function needsSample({ palette, colors }: WeighSettings): boolean {
  * so what is held at once is a part; where one ends, what stands still is not drawn again.
  */
 export function startRendering(options: RenderOptions): GifRendering {
-  const { reel, settings, plays, onProgress = () => {}, crew = ALONE } = options;
+  const { reel, settings, plays, counts = true, onProgress = () => {}, crew = ALONE } = options;
   const patience = Math.sqrt(slownessOf(reel));
   const price = settings.settle / patience;
   const gif = startGif({
@@ -113,7 +116,7 @@ export function startRendering(options: RenderOptions): GifRendering {
       const planned = plan(part);
       frames += part.length;
       gif.add(planned);
-      counter.add(planned);
+      if (counts) counter.add(planned);
       for (const palette of planned.palettes) {
         colors = Math.max(colors, palette.length);
         tables.add(palette.join());

@@ -124,11 +124,11 @@ async function composeRecipe(flags: RenderFlags, files: readonly MakingFile[]): 
 async function makeHeld(
   { recipe, layers }: HeldRecipe,
   files: readonly MakingFile[],
-  { limit }: RenderFlags,
+  { limit, report }: RenderFlags,
 ): Promise<UnmeasuredGif> {
   checkCrossfade(recipe, files);
   const task = { files, layers, recipe };
-  return limit === null ? encodeTask(task) : fitBelow(task, limit);
+  return limit === null ? encodeTask(task, { measures: report !== null }) : fitBelow(task, limit);
 }
 
 /** The interface offers the longest crossfade; here it is said instead. */

@@ -52,6 +52,8 @@ export interface MakingOptions {
   readonly onProgress?: (progress: MakingProgress) => void;
   /** Pixels × frames that are held at once. */
   readonly mostHeld?: number;
+  /** Whether the figures will be asked for. */
+  readonly measures?: boolean;
 }
 
 /** A file that is finished but for the figures that take a second look at it. */
@@ -68,7 +70,7 @@ export async function makeGif(task: MakingTask, options: MakingOptions = {}): Pr
 
 export async function encodeTask(task: MakingTask, options: MakingOptions = {}): Promise<UnmeasuredGif> {
   const { recipe, files, layers } = task;
-  const { onProgress = () => {}, mostHeld = MOST_HELD } = options;
+  const { onProgress = () => {}, mostHeld = MOST_HELD, measures = true } = options;
   const started = performance.now();
   const crew = callCrew();
   const take = takeOf(recipe, files.map(sourceFile));
@@ -95,6 +97,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     reel,
     settings: recipe.weigh,
     plays: recipe.plays,
+    counts: measures,
     sample: sample?.map((frame) => copyForCrew(frame, crew)),
     crew,
     onProgress: ({ step, done }) =>
