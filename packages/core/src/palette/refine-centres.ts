@@ -79,7 +79,7 @@ function relocate(centres: Float64Array, weight: Float64Array, squares: Float64A
     while (d < count && (used[dear[d]] || dear[d] === from)) d++;
     if (d === count) break;
     const into = dear[d];
-    if (losses[from] > SPLIT_GAIN * errors[into]) break;
+    if (errors[into] <= 0 || losses[from] > SPLIT_GAIN * errors[into]) break;
     used[from] = 1;
     used[into] = 1;
     splitInto(centres, spread, weight, from, into);

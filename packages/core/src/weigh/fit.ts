@@ -136,6 +136,7 @@ export async function fitUnder<File>(
   let over: { place: number; log: number } | null = null;
   let under: { place: number; log: number } | null = null;
   let kept: Fitted<File> | null = null;
+  let lightest: FitResult<File> = { type: 'too-heavy', bytes: 0, settings: best };
   let place = 0;
   for (let encodes = 1; encodes <= MOST_ENCODES; encodes++) {
     const settings = fitSettingsAt(kind, best, place);
@@ -146,17 +147,14 @@ export async function fitUnder<File>(
       if (bytes >= limitBytes * NEAR || place === 0) return { type: 'fits', fitted: { ...kept, encodes } };
       under = { place, log };
     } else {
-      if (place >= 1) return { type: 'too-heavy', bytes, settings };
+      lightest = { type: 'too-heavy', bytes, settings };
+      if (place >= 1) return lightest;
       over = { place, log };
     }
     place = nextPlace(slope, over, under, aim, encodes);
   }
-  if (kept) return { type: 'fits', fitted: { ...kept, encodes: MOST_ENCODES } };
-  const settings = fitSettingsAt(kind, best, 1);
-  const { file, bytes } = await encode(settings);
-  return bytes <= limitBytes
-    ? { type: 'fits', fitted: { settings, file, bytes, encodes: MOST_ENCODES + 1 } }
-    : { type: 'too-heavy', bytes, settings };
+  // The last tries but one are the lightest there is, so something was found.
+  return kept ? { type: 'fits', fitted: { ...kept, encodes: MOST_ENCODES } } : lightest;
 }
 
 function nextPlace(

@@ -1,0 +1,104 @@
+import { describe, expect, it } from 'vitest';
+import { settle } from '../settle/index.js';
+import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
+import { seeded } from '../testing/seeded.js';
+import { type ColourCube, countColours, mergeCubes } from './colour-cube.js';
+import { refineCentres } from './refine-centres.js';
+import { cutByVariance } from './variance-cut.js';
+
+/** Weighted squared error, each bin with the centre that is nearest, the plain way. */
+function slowError({ bins, weights, values }: ColourCube, centres: Float64Array): number {
+  let sum = 0;
+  for (let bin = 0; bin < bins; bin++) {
+    let nearest = Number.POSITIVE_INFINITY;
+    for (let c = 0; c < centres.length; c += 3) {
+      let distance = 0;
+      for (let k = 0; k < 3; k++) distance += (centres[c + k] - values[bin * 3 + k]) ** 2;
+      nearest = Math.min(nearest, distance);
+    }
+    sum += weights[bin] * nearest;
+  }
+  return sum;
+}
+
+function cubeOf(seed: number): ColourCube {
+  const frames = [...movingBall(70, 50, 2, { seed, grain: 10 }), noiseFrame(70, 50, seeded(seed))];
+  return countColours(settle(frames, 0), 0, 3, 16);
+}
+
+describe('centres of a palette', () => {
+  for (const seed of [1, 2, 3, 4]) {
+    it(`err less than the cut they come from, and as much as is said (seed ${seed})`, () => {
+      const cube = cubeOf(seed);
+      const cut = cutByVariance(cube, 60);
+      const { centres, error } = refineCentres(cube, cut);
+      expect(centres).toHaveLength(cut.length);
+      const slow = slowError(cube, centres);
+      expect(slow).toBeLessThan(slowError(cube, cut) * 0.97);
+      // Told against the centres before they moved to their means for the last time.
+      expect(Math.abs(error / slow - 1)).toBeLessThan(0.02);
+    });
+
+    it(`end well from a poor beginning too (seed ${seed})`, () => {
+      const cube = cubeOf(seed);
+      const random = seeded(seed * 7);
+      // All at first in one corner.
+      const poor = Float64Array.from({ length: 60 * 3 }, () => 10 + random() * 4);
+      const good = refineCentres(cube, cutByVariance(cube, 60));
+      const freed = refineCentres(cube, refineCentres(cube, refineCentres(cube, poor).centres).centres);
+      expect(slowError(cube, freed.centres)).toBeLessThan(slowError(cube, good.centres) * 1.25);
+      expect(slowError(cube, freed.centres)).toBeLessThan(slowError(cube, poor) / 20);
+    });
+  }
+
+  it('of fewer colours than centres miss nothing', () => {
+    const cube = cubeOf(5);
+    const few: ColourCube = { ...cube, bins: 3, exact: null };
+    const { centres, error } = refineCentres(few, cutByVariance(few, 8));
+    expect(slowError(few, centres)).toBeLessThan(1e-6);
+    expect(error).toBeLessThan(1e-3);
+  });
+});
+
+describe('the histogram', () => {
+  it('of parts put together is that of the whole', () => {
+    const reel = settle(copyOf(movingBall(60, 40, 6, { grain: 7 })), 3);
+    const whole = countColours(reel, 0, 6, 255);
+    const parts = mergeCubes(
+      [countColours(reel, 0, 2, 255), countColours(reel, 2, 3, 255), countColours(reel, 3, 6, 255)],
+      255,
+    );
+    expect(parts.bins).toBe(whole.bins);
+    const byStep = (cube: ColourCube) =>
+      new Map(Array.from({ length: cube.bins }, (_, bin) => [cube.steps[bin], bin] as const));
+    const [a, b] = [byStep(whole), byStep(parts)];
+    for (const [step, bin] of a) {
+      const other = b.get(step) as number;
+      expect(parts.weights[other]).toBeCloseTo(whole.weights[bin], 6);
+      for (let k = 0; k < 3; k++) {
+        expect(parts.values[other * 3 + k]).toBeCloseTo(whole.values[bin * 3 + k], 6);
+      }
+    }
+  });
+
+  it('weighs each segment by how long it lasts: all weights are all pixels, where nothing is hidden', () => {
+    const reel = settle(copyOf(movingBall(50, 30, 5, { grain: 2 })), 4);
+    const flat = { ...reel, masking: new Float32Array(50 * 30).fill(1) };
+    const { weights } = countColours(flat, 0, 5, 255);
+    expect(weights.reduce((sum, weight) => sum + weight, 0)).toBeCloseTo(50 * 30 * 5, 3);
+  });
+
+  it('keeps exact colours only as long as there are few', () => {
+    const reel = settle(copyOf(movingBall(50, 30, 2, { grain: 9 })), 0);
+    expect(countColours(reel, 0, 2, 5).exact).toBeNull();
+    const all = countColours(reel, 0, 2, 1e6).exact;
+    const plain = new Set<number>();
+    for (const [f, { rgba }] of reel.frames.entries()) {
+      for (let p = 0; p < 50 * 30; p++) {
+        if (reel.durations[f][p] > 0)
+          plain.add((rgba[p * 4] << 16) | (rgba[p * 4 + 1] << 8) | rgba[p * 4 + 2]);
+      }
+    }
+    expect(all).toEqual(plain);
+  });
+});
