@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { enter, openStone, saveFile } from './hands.js';
+import { dropFile, enter, openStone, saveFile } from './hands.js';
 
 /** Paints from one place of the picture to another, shares of its sides. */
 async function paint(page: Page, from: readonly [number, number], to: readonly [number, number]) {
@@ -182,7 +182,10 @@ test('a part is picked, goes round by itself, is steadied; the split shows it be
   url,
 }) => {
   await page.goto(url);
-  await page.getByRole('link', { name: 'Open Wind bell, upright' }).click();
+  // A piece of its own, which no other journey changes.
+  const bell = new URL('../demo/footage/sideways.mp4', import.meta.url);
+  await dropFile(page, 'bell.mp4', readFileSync(bell));
+  await expect(page).toHaveURL(/\/cut$/);
   await openStone(page, 'Still');
   await page.getByText('Pick', { exact: true }).click();
   const parts = page.getByTestId('parts');
