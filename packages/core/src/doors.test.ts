@@ -131,6 +131,7 @@ const DOORS: Record<string, readonly string[]> = {
     'paletteSpacing',
     'planPalettes',
     'startMapping',
+    'startPalettes',
     'withChosen',
   ],
   gif: ['GifError', 'composeGif', 'encodeGif', 'playGif', 'readGif', 'startGif'],

@@ -17,8 +17,6 @@ export interface ColourCube {
   readonly weights: Float64Array;
   /** Three a bin: its mean luma, scaled B − Y, scaled R − Y (see toOpponent). */
   readonly values: Float64Array;
-  /** The step of the histogram that each bin is. */
-  readonly steps: Int32Array;
   /** The exact colours as 0xRRGGBB, when there are no more than asked for. */
   readonly exact: ReadonlySet<number> | null;
 }
@@ -73,7 +71,7 @@ function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number
     weights[bin] = weight;
     for (let c = 0; c < 3; c++) values[bin * 3 + c] = sums[bin * 4 + 1 + c] / weight;
   }
-  return { bins, weights, values, steps: steps.slice(0, bins), exact };
+  return { bins, weights, values, exact };
 }
 
 /**
@@ -81,7 +79,12 @@ function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number
  * little its place hides.
  * @param exactLimit keep exact colours as long as there are at most this many.
  */
-export function countColours(reel: SettledReel, from: number, to: number, exactLimit: number): ColourCube {
+export function countColours(
+  reel: Pick<SettledReel, 'frames' | 'durations' | 'masking'>,
+  from: number,
+  to: number,
+  exactLimit: number,
+): ColourCube {
   const counter = createCounter();
   let exact: Set<number> | null = new Set();
   const { masking } = reel;
@@ -112,26 +115,6 @@ export function countColours(reel: SettledReel, from: number, to: number, exactL
         if (exact.size > exactLimit) exact = null;
       }
     }
-  }
-  return finish(counter, exact);
-}
-
-/** The histogram of all parts together. */
-export function mergeCubes(cubes: readonly ColourCube[], exactLimit: number): ColourCube {
-  if (cubes.length === 1) return cubes[0];
-  const counter = createCounter();
-  for (const { bins, weights, values, steps } of cubes) {
-    for (let i = 0; i < bins; i++) {
-      const bin = binAt(counter, steps[i]) * 4;
-      const { sums } = counter;
-      sums[bin] += weights[i];
-      for (let c = 0; c < 3; c++) sums[bin + 1 + c] += values[i * 3 + c] * weights[i];
-    }
-  }
-  const exact = new Set<number>();
-  for (const cube of cubes) {
-    for (const colour of cube.exact ?? []) exact.add(colour);
-    if (!cube.exact || exact.size > exactLimit) return finish(counter, null);
   }
   return finish(counter, exact);
 }

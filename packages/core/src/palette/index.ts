@@ -15,7 +15,9 @@ export {
   PALETTE_PLANS,
   type PalettePlan,
   type PaletteWishes,
+  type PaletteWork,
   planPalettes,
   type ReelPalettes,
+  startPalettes,
 } from './plan-palettes.js';
 export { type ColourCounter, createColourCounter, type SharedColours } from './share-colours.js';

@@ -1,8 +1,8 @@
-import type { Rgb } from '../pixels/index.js';
+import { ALONE, type Crew, type CrewJob, type PixelFrame, type Rgb, toOpponent } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 import { type MadePalette, paletteOfCube } from './build-palette.js';
 import type { ChosenColours } from './chosen-colours.js';
-import { countColours, mergeCubes } from './colour-cube.js';
+import { countColours } from './colour-cube.js';
 
 /** How many palettes a loop has: as many as pay, one, or one for each frame. */
 export const PALETTE_PLANS = ['auto', 'loop', 'frame'] as const;
@@ -30,39 +30,110 @@ const ALL_COLOURS = 255;
 const SCENE_SHARE = 0.5;
 /** Several palettes err less than one by more than this share; by 6 % and more on footage. */
 const SURE_GAIN = 0.02;
-/** A colour table of 256 entries. */
+/** A colour table of 256 entries: bytes. */
 const TABLE_BYTES = 768;
+
+/** Palettes to be made, one a part of the reel. */
+export interface PaletteWork extends CrewJob<'palettes'> {
+  readonly frames: readonly PixelFrame[];
+  readonly durations: readonly Uint16Array[];
+  readonly masking: Float32Array;
+  /** First frames of the parts, and the end of the last. */
+  readonly bounds: readonly number[];
+  readonly colours: number;
+  readonly chosen: ChosenColours;
+  /** What is written: room for 256 colours a part, how many there are (0: nothing is drawn), whether all are exact, and the error. */
+  readonly tables: Uint8Array;
+  readonly sizes: Int32Array;
+  readonly exact: Uint8Array;
+  readonly errors: Float64Array;
+}
+
+/** What one thread makes palettes with. */
+export function startPalettes(work: PaletteWork) {
+  const { bounds, colours, chosen, tables, sizes, exact, errors } = work;
+  return (part: number): void => {
+    const cube = countColours(work, bounds[part], bounds[part + 1], colours);
+    // The first part has a palette though nothing may be seen in it.
+    if (cube.bins === 0 && part > 0) return;
+    const { palette, error } = paletteOfCube(cube, colours, chosen);
+    tables.set(palette.flat(), part * TABLE_BYTES);
+    sizes[part] = palette.length;
+    exact[part] = cube.exact ? 1 : 0;
+    errors[part] = error;
+  };
+}
+
+function makeInParts(
+  { frames, durations, masking }: SettledReel,
+  bounds: readonly number[],
+  { colours, chosen }: PaletteWishes,
+  crew: Crew,
+): (MadePalette & { readonly isExact: boolean })[] {
+  const parts = bounds.length - 1;
+  const work: PaletteWork = {
+    ...{ kind: 'palettes', frames, durations, masking, bounds, colours, chosen },
+    tables: new Uint8Array(crew.allocate(parts * TABLE_BYTES)),
+    sizes: new Int32Array(crew.allocate(parts * 4)),
+    exact: new Uint8Array(crew.allocate(parts)),
+    errors: new Float64Array(crew.allocate(parts * 8)),
+  };
+  crew.run(work, parts, startPalettes);
+  return Array.from({ length: parts }, (_, part) => ({
+    palette: Array.from({ length: work.sizes[part] }, (_, entry): Rgb => {
+      const at = part * TABLE_BYTES + entry * 3;
+      return [work.tables[at], work.tables[at + 1], work.tables[at + 2]];
+    }),
+    error: work.errors[part],
+    isExact: work.exact[part] === 1,
+  }));
+}
 
 /**
  * Chooses the palettes of a settled reel. `auto`: what is drawn where a scene begins, the first frame above all, stays
  * for long and has a palette of its own; what changes after it has another. They are kept apart where the error saved is
  * worth more than the bytes of their tables.
+ * @param crew who makes them; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
  */
-export function planPalettes(reel: SettledReel, wishes: PaletteWishes): ReelPalettes {
-  const { plan, colours, chosen } = wishes;
+export function planPalettes(reel: SettledReel, wishes: PaletteWishes, crew: Crew = ALONE): ReelPalettes {
+  const { plan, colours } = wishes;
   const count = reel.frames.length;
-  const starts = plan === 'frame' ? [...reel.frames.keys()] : plan === 'auto' ? partStarts(reel) : [0];
-  const cubes = starts.map((from, i) => countColours(reel, from, starts[i + 1] ?? count, colours));
-  const whole = mergeCubes(cubes, colours);
-  const isOne = starts.length === 1 || whole.exact !== null || (plan === 'auto' && colours < ALL_COLOURS);
-  const together = () => paletteOfCube(whole, colours, chosen);
-  if (isOne) return onePalette(reel, together().palette);
+  const isOne = plan === 'loop' || (plan === 'auto' && colours < ALL_COLOURS);
+  const starts = isOne ? [0] : plan === 'frame' ? [...reel.frames.keys()] : partStarts(reel);
+  const bounds = [...starts, count];
+  const parts = makeInParts(reel, bounds, wishes, crew);
+  if (parts.length === 1) return onePalette(reel, parts[0].palette);
+  const few = exactTogether(parts, colours);
+  if (few) return onePalette(reel, few);
 
-  // A part in which nothing is drawn goes on with the palette before it.
-  const made: MadePalette[] = [];
+  const palettes: (readonly Rgb[])[] = [];
   const of = new Array<number>(count).fill(0);
-  starts.forEach((from, i) => {
-    if (cubes[i].bins > 0 || made.length === 0) made.push(paletteOfCube(cubes[i], colours, chosen));
-    of.fill(made.length - 1, from, starts[i + 1] ?? count);
+  parts.forEach(({ palette }, part) => {
+    // A part in which nothing is drawn goes on with the palette before it.
+    if (palette.length > 0) palettes.push(palette);
+    of.fill(palettes.length - 1, bounds[part], bounds[part + 1]);
   });
-  const many: ReelPalettes = { palettes: made.map(({ palette }) => palette), of };
-  if (plan === 'frame') return many;
-  const apart = made.reduce((sum, { error }) => sum + error, 0);
-  const price = (made.length - 1) * TABLE_BYTES * wishes.bytePrice;
+  if (plan === 'frame') return { palettes, of };
+  const apart = parts.reduce((sum, { error }) => sum + error, 0);
+  const price = (palettes.length - 1) * TABLE_BYTES * wishes.bytePrice;
   // Where the error is large beside the price there is no doubt, and the one palette need not be made to see it.
-  if (apart * SURE_GAIN > price) return many;
-  const one = together();
-  return one.error - apart > price ? many : onePalette(reel, one.palette);
+  if (apart * SURE_GAIN > price) return { palettes, of };
+  const [one] = makeInParts(reel, [0, count], wishes, crew);
+  return one.error - apart > price ? { palettes, of } : onePalette(reel, one.palette);
+}
+
+/** All colours of all parts, where they are exact and no more than one palette holds. */
+function exactTogether(
+  parts: readonly { palette: readonly Rgb[]; isExact: boolean }[],
+  most: number,
+): readonly Rgb[] | null {
+  const all = new Map<string, Rgb>();
+  for (const { palette, isExact } of parts) {
+    if (palette.length > 0 && !isExact) return null;
+    for (const colour of palette) all.set(colour.join(), colour);
+    if (all.size > most) return null;
+  }
+  return [...all.values()].sort((a, b) => toOpponent(a)[0] - toOpponent(b)[0]);
 }
 
 /** The whole reel in one palette. */

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { settle } from '../settle/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded } from '../testing/seeded.js';
-import { type ColourCube, countColours, mergeCubes } from './colour-cube.js';
+import { type ColourCube, countColours } from './colour-cube.js';
 import { refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
@@ -61,26 +61,6 @@ describe('centres of a palette', () => {
 });
 
 describe('the histogram', () => {
-  it('of parts put together is that of the whole', () => {
-    const reel = settle(copyOf(movingBall(60, 40, 6, { grain: 7 })), 3);
-    const whole = countColours(reel, 0, 6, 255);
-    const parts = mergeCubes(
-      [countColours(reel, 0, 2, 255), countColours(reel, 2, 3, 255), countColours(reel, 3, 6, 255)],
-      255,
-    );
-    expect(parts.bins).toBe(whole.bins);
-    const byStep = (cube: ColourCube) =>
-      new Map(Array.from({ length: cube.bins }, (_, bin) => [cube.steps[bin], bin] as const));
-    const [a, b] = [byStep(whole), byStep(parts)];
-    for (const [step, bin] of a) {
-      const other = b.get(step) as number;
-      expect(parts.weights[other]).toBeCloseTo(whole.weights[bin], 6);
-      for (let k = 0; k < 3; k++) {
-        expect(parts.values[other * 3 + k]).toBeCloseTo(whole.values[bin * 3 + k], 6);
-      }
-    }
-  });
-
   it('weighs each segment by how long it lasts: all weights are all pixels, where nothing is hidden', () => {
     const reel = settle(copyOf(movingBall(50, 30, 5, { grain: 2 })), 4);
     const flat = { ...reel, masking: new Float32Array(50 * 30).fill(1) };

@@ -1,15 +1,17 @@
-import { type MapWork, startMapping } from '../palette/index.js';
+import { type MapWork, type PaletteWork, startMapping, startPalettes } from '../palette/index.js';
 import { type StripWork, startSettling } from '../settle/index.js';
 import { type SimilarityWork, startComparing } from '../weigh/index.js';
 
 /** All work that a crew shares. */
-export type CrewWork = StripWork | MapWork | SimilarityWork;
+export type CrewWork = StripWork | PaletteWork | MapWork | SimilarityWork;
 
 /** Makes a thread ready for work of any kind. */
 export function startWork(work: CrewWork): (part: number) => void {
   switch (work.kind) {
     case 'settle':
       return startSettling(work);
+    case 'palettes':
+      return startPalettes(work);
     case 'map':
       return startMapping(work);
     case 'similarity':
