@@ -46,13 +46,18 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
           />
         ))}
       </fieldset>
+      {colours.length > MOST_SHOWN && (
+        <p className={classes.ownPace}>
+          The {colours.length - MOST_SHOWN} that are used least are not shown.
+        </p>
+      )}
       <p className={classes.colourLine}>
         {told ? (
           <>
             <strong>{told.colour}</strong> {told.share !== null && shareWords(told.share)}
           </>
         ) : (
-          `Point at a colour to see where it is; click it to keep or drop it.${restWords(colours.length)}`
+          'Point at a colour to see where it is; click it to keep or drop it.'
         )}
       </p>
       {chosen && (
@@ -94,10 +99,6 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
 
 /** Colours that are shown; a palette for each frame has thousands. */
 const MOST_SHOWN = 256;
-
-function restWords(count: number): string {
-  return count > MOST_SHOWN ? ` The ${count - MOST_SHOWN} that are used least are not shown.` : '';
-}
 
 function titleOf({ palette, palettes = 1 }: TrialFigures): string {
   return palettes === 1
