@@ -4,20 +4,44 @@ import { MediaError } from '../media/index.js';
 /** A failure a person can be told of crosses the thread border as a value; anything else is thrown. */
 export type Told<Result> =
   | { readonly type: 'made'; readonly made: Result }
-  | { readonly type: 'refused'; readonly message: string };
+  | { readonly type: 'refused'; readonly message: string }
+  /** It was asked to stop, and did. */
+  | { readonly type: 'stopped' };
+
+/** What travels with every told job. */
+export interface Telling {
+  readonly port: MessagePort;
+  /** One whole number in shared memory: not 0 when the job is to stop. */
+  readonly stop: Int32Array;
+}
 
 /** What a worker's file exports for a job that tells of its progress. */
-export type ToldWorker<Task, Result> = (task: Task & { readonly port: MessagePort }) => Promise<Told<Result>>;
+export type ToldWorker<Task, Result> = (task: Task & Telling) => Promise<Told<Result>>;
 
-/** Runs a job, tells of it, and ends the port. */
+class Stopped extends Error {
+  override readonly name = 'Stopped';
+}
+
+/**
+ * Runs a job, tells of it, and ends the port. The job stops where it next tells of its progress after it was asked to: the thread
+ * lives on, with all that it has decoded.
+ */
 export function toldWorker<Task extends object, Progress, Result>(
   job: (task: Task, onProgress: (progress: Progress) => void) => Promise<Result>,
 ): ToldWorker<Task, Result> {
-  return async ({ port, ...task }) => {
+  return async ({ port, stop, ...task }) => {
+    const goOn = () => {
+      if (Atomics.load(stop, 0) !== 0) throw new Stopped();
+    };
     try {
-      const made = await job(task as unknown as Task, (progress) => port.postMessage(progress));
+      goOn();
+      const made = await job(task as unknown as Task, (progress) => {
+        goOn();
+        port.postMessage(progress);
+      });
       return { type: 'made', made };
     } catch (error) {
+      if (error instanceof Stopped) return { type: 'stopped' };
       if (error instanceof MediaError || error instanceof RangeError) {
         return { type: 'refused', message: error.message };
       }

@@ -4,17 +4,20 @@ import type { WorkerPool } from './worker-pool.js';
 
 /** Progress is told at most this often, ms. */
 const TELL_EVERY_MS = 80;
+/** A job that was asked to stop and goes on for so long loses its thread, ms. */
+const STOP_WITHIN_MS = 3000;
 
 /**
  * Runs a job in the pool whose worker is a told one.
  * @param onProgress is called at once and then now and then; `tell` says whether it is time to tell others.
+ * @throws the signal's reason when the job was stopped.
  */
 export async function runTold<Progress, Result>(
   pool: WorkerPool,
   task: object,
   { filename, signal }: { readonly filename: string; readonly signal: AbortSignal },
   onProgress: (progress: Progress, tell: boolean) => void,
-): Promise<Told<Result>> {
+): Promise<Exclude<Told<Result>, { type: 'stopped' }>> {
   const { port1, port2 } = new MessageChannel();
   let toldAt = 0;
   port1.on('message', (progress: Progress) => {
@@ -23,12 +26,26 @@ export async function runTold<Progress, Result>(
     if (tell) toldAt = now;
     onProgress(progress, tell);
   });
+  const stop = new Int32Array(new SharedArrayBuffer(4));
+  const thread = new AbortController();
+  let ending: NodeJS.Timeout | null = null;
+  const ask = () => {
+    Atomics.store(stop, 0, 1);
+    ending = setTimeout(() => thread.abort(), STOP_WITHIN_MS);
+    ending.unref();
+  };
+  if (signal.aborted) ask();
+  signal.addEventListener('abort', ask, { once: true });
   try {
-    return await pool.run<Told<Result>>(
-      { ...task, port: port2 },
-      { filename, transferList: [port2], signal },
+    const told = await pool.run<Told<Result>>(
+      { ...task, port: port2, stop },
+      { filename, transferList: [port2], signal: thread.signal },
     );
+    if (told.type === 'stopped' || signal.aborted) throw signal.reason;
+    return told;
   } finally {
+    signal.removeEventListener('abort', ask);
+    if (ending) clearTimeout(ending);
     port1.close();
   }
 }

@@ -1,0 +1,94 @@
+import { MessageChannel } from 'node:worker_threads';
+import { describe, expect, it } from 'vitest';
+import { MediaError } from '../src/media/index.js';
+import { toldWorker } from '../src/threads/index.js';
+import { runTold, type WorkerPool } from '../src/work/index.js';
+
+/** A job that counts up to a number, telling each. */
+const counting = toldWorker(async ({ to }: { to: number }, onProgress: (at: number) => void) => {
+  for (let at = 1; at <= to; at++) {
+    onProgress(at);
+    // Between two steps others have their turn, as they do while a thread waits for frames.
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+  return `counted to ${to}`;
+});
+
+function telling() {
+  const { port1, port2 } = new MessageChannel();
+  const heard: unknown[] = [];
+  port1.on('message', (message) => heard.push(message));
+  return { port: port2, stop: new Int32Array(new SharedArrayBuffer(4)), heard, end: () => port1.close() };
+}
+
+/** A pool of this thread: what is handed to it runs here. */
+function poolOf(worker: (task: never) => Promise<unknown>): WorkerPool {
+  return {
+    run: (task: unknown, options: { signal: AbortSignal }) =>
+      new Promise((resolve, reject) => {
+        options.signal.addEventListener('abort', () => reject(new Error('The thread was ended.')));
+        worker(task as never).then(resolve, reject);
+      }),
+  } as unknown as WorkerPool;
+}
+
+describe('a job that tells of its progress', () => {
+  it('tells, and gives what it made', async () => {
+    const { port, stop, heard, end } = telling();
+    const result = counting({ to: 5, port, stop });
+    await expect(result).resolves.toEqual({ type: 'made', made: 'counted to 5' });
+    await expect.poll(() => heard).toEqual([1, 2, 3, 4, 5]);
+    end();
+  });
+
+  it('stops where it next tells, or does not begin, once it was asked to', async () => {
+    const { port, stop, end } = telling();
+    Atomics.store(stop, 0, 1);
+    await expect(counting({ to: 5, port, stop })).resolves.toEqual({ type: 'stopped' });
+    end();
+  });
+
+  it('gives a sentence for what a person can mend, and throws the rest', async () => {
+    const failing = (error: Error) =>
+      toldWorker(async () => {
+        throw error;
+      });
+    const run = (error: Error) => {
+      const { port, stop, end } = telling();
+      return failing(error)({ port, stop }).finally(end);
+    };
+    await expect(run(new RangeError('Too wide.'))).resolves.toEqual({
+      type: 'refused',
+      message: 'Too wide.',
+    });
+    const unread = new MediaError('cut_short', '“it” is cut short.');
+    await expect(run(unread)).resolves.toEqual({ type: 'refused', message: '“it” is cut short.' });
+    await expect(run(new TypeError('ours'))).rejects.toThrow('ours');
+  });
+
+  it('is asked to stop by the signal, and its thread is left alone', async () => {
+    const abort = new AbortController();
+    const seen: number[] = [];
+    const result = runTold<number, string>(
+      poolOf(counting),
+      { to: 1e9 },
+      { filename: '', signal: abort.signal },
+      (at) => {
+        seen.push(at);
+        abort.abort(new Error('Another one was asked for.'));
+      },
+    );
+    await expect(result).rejects.toThrow('Another one was asked for.');
+    expect(seen.length).toBeGreaterThan(0);
+  });
+
+  it('that was finished when it was asked to stop gives nothing all the same', async () => {
+    const abort = new AbortController();
+    const instant = toldWorker(async () => {
+      abort.abort(new Error('Too late.'));
+      return 'made';
+    });
+    const result = runTold(poolOf(instant), {}, { filename: '', signal: abort.signal }, () => {});
+    await expect(result).rejects.toThrow('Too late.');
+  });
+});
