@@ -1,4 +1,4 @@
-/** `npm run bench [-- weight|fit|long|stage|gather|loop|still …]`: the figures we hold ourselves to, each measured in this run. */
+/** `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still …]`: the figures we hold ourselves to, each measured in this run. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,12 +9,14 @@ import { benchLong } from './long.js';
 import { benchLoop } from './loop.js';
 import { benchStage } from './stage.js';
 import { benchStill } from './still.js';
+import { benchTrial } from './trial.js';
 import { benchWeight } from './weight.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const work = mkdtempSync(join(tmpdir(), 'muted-pond-bench-'));
 const parts = {
   weight: benchWeight,
+  trial: benchTrial,
   fit: benchFit,
   long: benchLong,
   stage: benchStage,

@@ -113,7 +113,7 @@ const DOORS: Record<string, readonly string[]> = {
     'spanSeconds',
     'takenFrame',
   ],
-  settle: ['CLEAR_BELOW', 'STRIP_ROWS', 'settle', 'startSettling'],
+  settle: ['CLEAR_BELOW', 'STRIP_ROWS', 'settle', 'startSettling', 'visitStarts'],
   palette: [
     'COLOUR_PATTERN',
     'DITHER_NAMES',

@@ -1,4 +1,5 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
+import { visitStarts } from '../settle/index.js';
 import type { LzwEncoder } from './lzw-encoder.js';
 import { NEAR_COUNT } from './near-colours.js';
 import { type FramePalette, NOTHING } from './reel-colours.js';
@@ -52,28 +53,18 @@ export function markDrawn(draft: FrameDraft, hold: number, goesOn = false): void
   const { plan, durations, masking, shown, drawn, rgba, values, palette } = draft;
   const { ids } = palette;
   const settled = new Float64Array(3);
-  for (let p = 0; p < plan.length; p++) {
-    const duration = durations[p];
-    if (duration === 0) {
-      drawn[p] = 0;
-      continue;
-    }
+  drawn.fill(0);
+  visitStarts(durations, (p) => {
     const id = ids[plan[p]];
     const now = shown[p];
-    if (now === id) {
-      drawn[p] = 0;
-      continue;
-    }
+    if (now === id) return;
     if (hold > 0 && now !== NOTHING) {
       opponentOf(rgba, p, settled);
       const gain = distanceTo(settled, values, now) - distanceTo(settled, values, id);
-      if (gain <= allowance(hold, goesOn ? 1 : duration, masking[p])) {
-        drawn[p] = 0;
-        continue;
-      }
+      if (gain <= allowance(hold, goesOn ? 1 : durations[p], masking[p])) return;
     }
     drawn[p] = 1;
-  }
+  });
 }
 
 /**

@@ -1,5 +1,5 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
-import type { SettledReel } from '../settle/index.js';
+import { type SettledReel, visitStarts } from '../settle/index.js';
 
 /** Steps of the histogram along luma, B − Y and R − Y: one level of luma, two of a scaled difference. */
 const LUMA_STEPS = 256;
@@ -91,8 +91,8 @@ export function countColours(
   for (let f = from; f < to; f++) {
     const { rgba } = reel.frames[f];
     const durations = reel.durations[f];
-    for (let p = 0, at = 0; p < durations.length; p++, at += 4) {
-      if (durations[p] === 0) continue;
+    visitStarts(durations, (p) => {
+      const at = p * 4;
       // Flat ground shows every band; texture hides it. Smooth parts get more of the palette.
       const share = durations[p] / masking[p];
       const r = rgba[at];
@@ -114,7 +114,7 @@ export function countColours(
         exact.add((r << 16) | (g << 8) | b);
         if (exact.size > exactLimit) exact = null;
       }
-    }
+    });
   }
   return finish(counter, exact);
 }

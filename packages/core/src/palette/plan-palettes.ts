@@ -1,5 +1,5 @@
 import { ALONE, type Crew, type CrewJob, type PixelFrame, type Rgb, toOpponent } from '../pixels/index.js';
-import type { SettledReel } from '../settle/index.js';
+import { type SettledReel, visitStarts } from '../settle/index.js';
 import { type MadePalette, paletteOfCube } from './build-palette.js';
 import type { ChosenColours } from './chosen-colours.js';
 import { countColours } from './colour-cube.js';
@@ -146,7 +146,9 @@ function partStarts(reel: SettledReel): number[] {
   const starts = new Set<number>();
   reel.durations.forEach((durations, f) => {
     let begins = 0;
-    for (let p = 0; p < durations.length; p++) if (durations[p] > 0) begins++;
+    visitStarts(durations, () => {
+      begins++;
+    });
     if (f > 0 && begins < SCENE_SHARE * durations.length) return;
     starts.add(f);
     if (f + 1 < reel.frames.length) starts.add(f + 1);

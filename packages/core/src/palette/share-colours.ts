@@ -1,4 +1,5 @@
 import { LUMA, type Rgb } from '../pixels/index.js';
+import { visitStarts } from '../settle/index.js';
 import type { PlannedReel } from './map-colours.js';
 
 /** All colours of a reel, and how much of the picture each is. */
@@ -24,13 +25,10 @@ export function createColourCounter(): ColourCounter {
       for (const [f, plan] of plans.entries()) {
         const lengths = durations[f];
         const count = counts[of[f]];
-        for (let p = 0; p < plan.length; p++) {
-          const length = lengths[p];
-          // 0 where an earlier segment goes on.
-          if (length === 0) continue;
-          count[plan[p]] += length;
-          total += length;
-        }
+        visitStarts(lengths, (p) => {
+          count[plan[p]] += lengths[p];
+          total += lengths[p];
+        });
       }
       palettes.forEach((palette, i) => {
         palette.forEach((colour, entry) => {

@@ -47,6 +47,8 @@ export interface RenderOptions {
   readonly reel: Reel;
   readonly settings: WeighSettings;
   readonly plays: number;
+  /** Whether it is known that every pixel of every frame is opaque. */
+  readonly isOpaque?: boolean;
   /** Whether the colours' shares are counted. */
   readonly counts?: boolean;
   /** Frames from all over the reel, where it comes in parts and one palette is to serve them all; used up. */
@@ -102,7 +104,7 @@ export function startRendering(options: RenderOptions): GifRendering {
     if (settings.matte !== 'transparent') {
       for (const frame of part) hardenEdges(frame, settings.matte, CLEAR_BELOW);
     }
-    const settled = settle(part, price, crew);
+    const settled = settle(part, price, crew, options.isOpaque);
     onProgress({ step: 'palette', done: doneUntil(0.45) });
     const palettes: ReelPalettes = fixed
       ? { ...fixed, of: part.map(() => 0) }

@@ -45,14 +45,20 @@ export function startSettling(work: StripWork): (strip: number) => void {
  * Works in place: the frames are overwritten (see SettledReel).
  * @param levels the change, in sRGB levels, that is redrawn even if it lasts for one frame only; 0 keeps all.
  * @param crew who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
+ * @param isOpaque whether it is known that every pixel is; then nobody looks.
  * @throws RangeError for an empty reel, unequal sizes or more than 65535 frames.
  */
-export function settle(frames: readonly PixelFrame[], levels: number, crew: Crew = ALONE): SettledReel {
+export function settle(
+  frames: readonly PixelFrame[],
+  levels: number,
+  crew: Crew = ALONE,
+  isOpaque = false,
+): SettledReel {
   assertOneSize(frames);
   if (frames.length > 65535) throw new RangeError(`${frames.length} frames are too many; at most 65535.`);
   const { width, height } = frames[0];
   const pixels = width * height;
-  const cleared = takeOutClear(frames);
+  const cleared = isOpaque ? null : takeOutClear(frames);
   const durations = frames.map(() => new Uint16Array(crew.allocate(pixels * 2)));
   const masking = new Float32Array(crew.allocate(pixels * 4));
   masking.set(measureMasking(frames));

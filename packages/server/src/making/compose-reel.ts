@@ -1,5 +1,5 @@
 import type { SteadyFigures } from '@muted-pond/core/api';
-import { createFrame, type PixelFrame, type Size } from '@muted-pond/core/pixels';
+import { createFrame, type PixelFrame, pixelWords, type Size } from '@muted-pond/core/pixels';
 import type { Take, TakeFrame } from '@muted-pond/core/recipe';
 import {
   type Compose,
@@ -27,6 +27,8 @@ export interface ComposedReel {
   readonly composeMs: number;
   /** Where frames were steadied. */
   readonly steady: SteadyFigures | null;
+  /** Whether any pixel is not opaque. */
+  readonly seeThrough: boolean;
 }
 
 const reels = new ComposedReels();
@@ -99,8 +101,17 @@ export async function composeReel(
       ? await holdFrames(plan, still, masks.each, layers, composedAt)
       : joinFrames(plan.reel, composedAt);
   composeMs += performance.now() - from;
-  reels.put(key, { frames, steady });
-  return { frames, steady, decodeMs: performance.now() - started - composeMs, composeMs };
+  const seeThrough = canBeSeenThrough(frames);
+  reels.put(key, { frames, steady, seeThrough });
+  return { frames, steady, seeThrough, decodeMs: performance.now() - started - composeMs, composeMs };
+}
+
+function canBeSeenThrough(reel: readonly PixelFrame[]): boolean {
+  return reel.some((frame) => {
+    let all = -1;
+    for (const word of pixelWords(frame)) all &= word;
+    return all >>> 24 !== 255;
+  });
 }
 
 /** Even light, join, plate and ripples, in this order. */

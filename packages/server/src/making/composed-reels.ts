@@ -5,6 +5,8 @@ import type { PixelFrame } from '@muted-pond/core/pixels';
 export interface KeptReel {
   readonly frames: readonly PixelFrame[];
   readonly steady: SteadyFigures | null;
+  /** Whether any pixel is not opaque. */
+  readonly seeThrough: boolean;
 }
 
 /** What one worker keeps at most, bytes. */

@@ -1,7 +1,7 @@
 import type { SteadyFigures, TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hexOf } from '@muted-pond/core/palette';
-import { layOnMatte, type Matte, type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
+import { layOnMatte, type Matte, type PixelFrame } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import {
   copyForCrew,
@@ -93,8 +93,10 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
 
   const isSampled = parts.length > 1 && needsSample(recipe.weigh);
   const sample = isSampled ? (await compose(sampleOf(plan))).frames : undefined;
+  const first = await compose(parts[0]);
   const rendering = startRendering({
     reel,
+    isOpaque: parts.length > 1 || !first.seeThrough,
     settings: recipe.weigh,
     plays: recipe.plays,
     counts: measures,
@@ -104,11 +106,10 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
       onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done }),
   });
   /** Kept to be compared with, where the reel is short enough. */
-  let whole: ComposedReel | null = null;
+  const whole = parts.length === 1 ? first : null;
   const steady: (SteadyFigures | null)[] = [];
   for (const part of parts) {
-    const composed = await compose(part);
-    if (parts.length === 1) whole = composed;
+    const composed = part === parts[0] ? first : await compose(part);
     steady.push(composed.steady);
     const from = performance.now();
     rendering.add(composed.frames.map((frame) => copyForCrew(frame, crew)));
@@ -119,7 +120,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
 
   async function finish(): Promise<MadeGif> {
     onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
-    const seeThrough = whole !== null && canBeSeenThrough(whole.frames);
+    const seeThrough = whole?.seeThrough ?? false;
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
     const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);
@@ -153,14 +154,6 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     };
   }
   return { bytes: gif.bytes, finish };
-}
-
-function canBeSeenThrough(reel: readonly PixelFrame[]): boolean {
-  return reel.some((frame) => {
-    let all = -1;
-    for (const word of pixelWords(frame)) all &= word;
-    return all >>> 24 !== 255;
-  });
 }
 
 /** Reads the finished file back and compares what a viewer would show with the reel, part by part. */
