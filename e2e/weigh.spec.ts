@@ -79,3 +79,40 @@ test('a setting is changed, compared by wipe, fitted under a limit and saved wit
     timeout: 60_000,
   });
 });
+
+test('one palette is chosen, and short delays are played as viewers draw them out, with the remedy in one click', async ({
+  page,
+  url,
+}) => {
+  await page.goto(url);
+  const bell = new URL('../demo/footage/sideways.mp4', import.meta.url);
+  await dropFile(page, 'short delays.mp4', readFileSync(bell));
+  await expect(page).toHaveURL(/\/cut$/);
+  await openStone(page, 'Weigh');
+  await expect(page.getByText('the real file, playing')).toBeVisible();
+  await expect(page.getByRole('heading', { name: /2 palettes · \d+ colours/ })).toBeVisible();
+  await page.getByRole('combobox', { name: 'Palettes' }).click();
+  await page.getByRole('option', { name: 'One for the loop' }).click();
+  await expect(page.getByRole('heading', { name: 'Palette · 255 colours' })).toBeVisible();
+
+  await enter(page.getByLabel('Width, px'), 120);
+  await enter(page.getByLabel('Frame rate, fps'), 25);
+  await expect(page.getByText(/25 fps · 120 × /)).toBeVisible();
+  await expect(page.getByText(/are drawn out by some viewers/)).toBeVisible();
+  const real = page.getByTestId('stage').getByRole('img', { name: /The file of trial/ });
+  await expect(real).toBeVisible();
+  await page.getByText('Drawn out', { exact: true }).click();
+  await expect(page.getByText('the real file, short delays drawn out')).toBeVisible();
+  const drawnOut = page.getByTestId('stage').getByRole('img', { name: /picture by picture/ });
+  // It plays: the moment moves on.
+  const moment = async () => Number(await drawnOut.getAttribute('data-at'));
+  const before = await moment();
+  await expect.poll(moment).toBeGreaterThan(before + 20);
+
+  await page.getByRole('button', { name: 'Half the frames, twice the delay' }).click();
+  await expect(page.getByText(/12 fps · 120 × |12\.\d+ fps · 120 × /)).toBeVisible();
+  await expect(page.getByText('Drawn out', { exact: true })).toBeHidden();
+  await expect(real).toBeVisible();
+  const { delaysCs } = await readWithSharp(await saveFile(page));
+  expect(Math.min(...delaysCs)).toBeGreaterThanOrEqual(6);
+});
