@@ -31,7 +31,7 @@ function plan(frames: readonly PixelFrame[], colours: number, options: PlanOptio
 
 /** What the plan says each frame looks like, RGBA. */
 function intended(reel: PlannedReel): Uint8Array[] {
-  return overTime(reel, (f, p) => reel.palettes[reel.of[f]][reel.plans[f][p]]);
+  return overTime(reel, (f, p) => reel.palettes[reel.paletteOf[f]][reel.plans[f][p]]);
 }
 
 /** What settling made of each frame, RGBA. */

@@ -72,7 +72,7 @@ export function startGif(options: GifOptions): GifWriting {
     shown = new Uint32Array(width * height).fill(NOTHING);
     drawn = new Uint8Array(width * height);
     // The table that most frames use; the others bring their own.
-    const first = palettes[mostUsed(part.of)];
+    const first = palettes[mostUsed(part.paletteOf)];
     const { palette } = first;
     writeScreen(sink, { width, height, palette, entries: palette.length + entries, plays });
     return first;
@@ -89,7 +89,7 @@ export function startGif(options: GifOptions): GifWriting {
       const from = sink.length;
       const frame = frameBytes.length;
       const due = seeThrough ? seeThrough.due(f) : { plan: plans[f], durations: part.durations[f] };
-      const palette = palettes[part.of[f]];
+      const palette = palettes[part.paletteOf[f]];
       const { rgba } = part.frames[f];
       const draft = { ...due, rgba, masking, shown, drawn, width, values: colours.values(), palette };
       markDrawn(draft, hold, f === 0 && frame > 0);

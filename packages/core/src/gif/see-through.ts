@@ -33,7 +33,7 @@ export function createSeeThrough(
   let lost: Rect | null = null;
 
   function follow(frame: number): void {
-    const { ids } = palettes[reel.of[frame]];
+    const { ids } = palettes[reel.paletteOf[frame]];
     for (let p = 0; p < pixels; p++) {
       if (cleared?.[frame][p]) wanted[p] = NOTHING;
       else if (durations[frame][p] > 0) {
@@ -47,7 +47,7 @@ export function createSeeThrough(
     due(frame) {
       follow(frame);
       if (!lost) return { plan: plans[frame], durations: durations[frame] };
-      const palette = palettes[reel.of[frame]];
+      const palette = palettes[reel.paletteOf[frame]];
       const plan = plans[frame].slice();
       const left = durations[frame].slice();
       for (let y = lost.top; y < lost.top + lost.height; y++) {

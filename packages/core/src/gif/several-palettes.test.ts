@@ -30,9 +30,9 @@ function anyReel(seed: number): PlannedReel {
     ...anyPalette(random, wholeFrom(random, 1, 200)),
     ...shared,
   ]);
-  const of = frames.map(() => wholeFrom(random, 0, palettes.length - 1));
+  const paletteOf = frames.map(() => wholeFrom(random, 0, palettes.length - 1));
   const settled = settle(copyOf(frames), [0, 2, 8][seed % 3]);
-  return mapColours(settled, { palettes, of }, 'none', 0);
+  return mapColours(settled, { palettes, paletteOf }, 'none', 0);
 }
 
 describe('a reel of several palettes', () => {
@@ -44,7 +44,7 @@ describe('a reel of several palettes', () => {
       const shown = new Uint8Array(reel.width * reel.height * 4);
       const wanted = reel.plans.map((plan, f) => {
         plan.forEach((index, p) => {
-          if (reel.durations[f][p] > 0) shown.set([...reel.palettes[reel.of[f]][index], 255], p * 4);
+          if (reel.durations[f][p] > 0) shown.set([...reel.palettes[reel.paletteOf[f]][index], 255], p * 4);
         });
         return shown.slice();
       });
@@ -67,7 +67,7 @@ describe('a reel of several palettes', () => {
           frames: part(reel.frames),
           durations: part(reel.durations),
           plans: part(reel.plans),
-          of: part(reel.of),
+          paletteOf: part(reel.paletteOf),
         });
       }
       const inParts = [...composeGif(readGif(writing.finish().bytes))];

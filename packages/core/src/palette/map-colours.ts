@@ -51,16 +51,16 @@ export function mapColours(
 }
 
 /** What one thread maps frames with. */
-export function startMapping({ frames, durations, plans, palettes, of, dither, strength }: MapWork) {
+export function startMapping({ frames, durations, plans, palettes, paletteOf, dither, strength }: MapWork) {
   const apply = DITHERS[dither];
   const contexts = new Map<number, DitherContext>();
   return (f: number): void => {
-    let context = contexts.get(of[f]);
+    let context = contexts.get(paletteOf[f]);
     if (!context) {
-      const palette = palettes[of[f]];
+      const palette = palettes[paletteOf[f]];
       const spacing = paletteSpacing(palette);
       context = { palette, nearest: createNearestColour(palette), strength: strength / 100, spacing };
-      contexts.set(of[f], context);
+      contexts.set(paletteOf[f], context);
     }
     apply(frames[f], durations[f], plans[f], context);
   };

@@ -18,7 +18,7 @@ function errorOf(reel: ReturnType<typeof planned>): number {
       const duration = reel.durations[f][p];
       if (duration === 0) return;
       const settled = [...reel.frames[f].rgba.subarray(p * 4, p * 4 + 3)] as unknown as Rgb;
-      sum += colourDistance(settled, reel.palettes[reel.of[f]][index]) * duration;
+      sum += colourDistance(settled, reel.palettes[reel.paletteOf[f]][index]) * duration;
     });
   });
   return sum;
@@ -68,7 +68,7 @@ describe('palettes of a reel', () => {
       'frame',
       8,
     );
-    expect(many.of).toEqual([0, 0]);
+    expect(many.paletteOf).toEqual([0, 0]);
   });
 
   it('share all pixels among their colours, each told once', () => {
@@ -84,7 +84,7 @@ describe('palettes of a reel', () => {
     let count = 0;
     reel.plans.forEach((plan, f) => {
       plan.forEach((index, p) => {
-        if (String(reel.palettes[reel.of[f]][index]) === String(most)) count += reel.durations[f][p];
+        if (String(reel.palettes[reel.paletteOf[f]][index]) === String(most)) count += reel.durations[f][p];
       });
     });
     expect(count / (60 * 40 * 6)).toBeCloseTo(Math.max(...shares), 9);

@@ -20,11 +20,11 @@ export function createColourCounter(): ColourCounter {
   const byColour = new Map<string, { colour: Rgb; count: number }>();
   let total = 0;
   return {
-    add({ plans, durations, palettes, of }) {
+    add({ plans, durations, palettes, paletteOf }) {
       const counts = palettes.map((palette) => new Float64Array(palette.length));
       for (const [f, plan] of plans.entries()) {
         const lengths = durations[f];
-        const count = counts[of[f]];
+        const count = counts[paletteOf[f]];
         visitStarts(lengths, (p) => {
           count[plan[p]] += lengths[p];
           total += lengths[p];

@@ -107,7 +107,7 @@ export function startRendering(options: RenderOptions): GifRendering {
     const settled = settle(part, price, crew, options.isOpaque);
     onProgress({ step: 'palette', done: doneUntil(0.45) });
     const palettes: ReelPalettes = fixed
-      ? { ...fixed, of: part.map(() => 0) }
+      ? { ...fixed, paletteOf: part.map(() => 0) }
       : planPalettes(settled, wishes(settled.cleared !== null), crew);
     onProgress({ step: 'dither', done: doneUntil(0.55) });
     return mapColours(settled, palettes, settings.dither, settings.ditherStrength, crew);
