@@ -75,7 +75,8 @@ export function markDrawn(draft: FrameDraft, hold: number, goesOn = false): void
  */
 export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeeze: number): void {
   const { plan, durations, masking, shown, drawn, rgba, width, values, palette } = draft;
-  const { ids, entries } = palette;
+  const { ids } = palette;
+  const entries = palette.entries();
   const transparent = palette.palette.length;
   const near = squeeze > 0 ? palette.near() : null;
   const settled = new Float64Array(3);

@@ -12,8 +12,8 @@ export interface FramePalette {
   readonly palette: readonly Rgb[];
   /** The id of each entry. */
   readonly ids: Uint32Array;
-  /** The entry of each id, or −1 where this palette has none. */
-  readonly entries: Int16Array;
+  /** The entry of each id, or −1 where this palette has none; until another palette is asked. */
+  readonly entries: () => Int16Array;
   /** For every entry its nearest others; see findNearColours. */
   readonly near: () => Int16Array;
   /** The entry that is nearest to the colour of an id. */
@@ -36,6 +36,18 @@ export function createReelColours(): ReelColours {
   // Nothing has a number too, and no colour that counts.
   const colours: Rgb[] = [[0, 0, 0]];
   let values = opponentValues(colours);
+  // One table serves all palettes in turn: a palette for each frame of a long reel has a hundred thousand ids.
+  let entries = new Int16Array(0);
+  let asked = new Uint32Array(0);
+  const entriesOf = (ids: Uint32Array<ArrayBuffer>): Int16Array => {
+    if (entries.length < colours.length) entries = new Int16Array(colours.length * 2).fill(-1);
+    else if (asked === ids) return entries;
+    else for (const id of asked) entries[id] = -1;
+    // Of two entries alike the first is taken.
+    for (let entry = ids.length - 1; entry >= 0; entry--) entries[ids[entry]] = entry;
+    asked = ids;
+    return entries;
+  };
   return {
     values: () => values,
     number(palettes) {
@@ -49,15 +61,17 @@ export function createReelColours(): ReelColours {
         }),
       );
       values = opponentValues(colours);
-      return palettes.map((palette, i) => framePalette(palette, ids[i], colours));
+      return palettes.map((palette, i) => framePalette(palette, ids[i], colours, () => entriesOf(ids[i])));
     },
   };
 }
 
-function framePalette(palette: readonly Rgb[], ids: Uint32Array, colours: readonly Rgb[]): FramePalette {
-  const entries = new Int16Array(colours.length).fill(-1);
-  // Of two entries alike the first is taken.
-  for (let entry = palette.length - 1; entry >= 0; entry--) entries[ids[entry]] = entry;
+function framePalette(
+  palette: readonly Rgb[],
+  ids: Uint32Array,
+  colours: readonly Rgb[],
+  entries: () => Int16Array,
+): FramePalette {
   let near: Int16Array | null = null;
   let nearest: NearestColour | null = null;
   return {
@@ -69,7 +83,6 @@ function framePalette(palette: readonly Rgb[], ids: Uint32Array, colours: readon
       return near;
     },
     nearestTo(id) {
-      if (entries[id] >= 0) return entries[id];
       nearest ??= createNearestColour(palette);
       return nearest.find(...colours[id]);
     },

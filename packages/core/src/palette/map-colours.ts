@@ -50,6 +50,9 @@ export function mapColours(
   return { ...reel, ...palettes, width, height, plans };
 }
 
+/** Palettes whose answers one thread remembers at once. */
+const MOST_CONTEXTS = 8;
+
 /** What one thread maps frames with. */
 export function startMapping({ frames, durations, plans, palettes, paletteOf, dither, strength }: MapWork) {
   const apply = DITHERS[dither];
@@ -60,6 +63,8 @@ export function startMapping({ frames, durations, plans, palettes, paletteOf, di
       const palette = palettes[paletteOf[f]];
       const spacing = paletteSpacing(palette);
       context = { palette, nearest: createNearestColour(palette), strength: strength / 100, spacing };
+      // Each has a table of answers; where every frame has a palette of its own, none is asked twice.
+      if (contexts.size >= MOST_CONTEXTS) contexts.clear();
       contexts.set(paletteOf[f], context);
     }
     apply(frames[f], durations[f], plans[f], context);
