@@ -151,7 +151,6 @@ const DOORS: Record<string, readonly string[]> = {
   recipe: [
     ...['DEFAULT_WEIGH', 'QUALITIES', 'QUALITY_NAMES', 'RECIPE_LIMITS', 'RECIPE_VERSION', 'WHOLE_PICTURE'],
     ...[
-      'SHIPPED_LIMITS',
       'checkLimit',
       'canvasFor',
       'framedSize',

@@ -1,7 +1,8 @@
 import type { FitView, SavingsView, TrialView } from '@muted-pond/core/api';
-import { type Limit, type Recipe, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
+import type { Limit, Recipe } from '@muted-pond/core/recipe';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../core/src/testing/independent-readers.js';
+import { SHIPPED_LIMITS } from '../../core/src/testing/shipped-limits.js';
 import { finishedTrial, type Problem, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 

@@ -7,7 +7,7 @@ export {
   newStillsRecipe,
 } from './defaults.js';
 export { type Box, type Framing, framedSize, seenPart, seenShare, WHOLE_PICTURE } from './framing.js';
-export { checkLimit, type Limit, type LimitedFile, type Overrun, SHIPPED_LIMITS } from './limits.js';
+export { checkLimit, type Limit, type LimitedFile, type Overrun } from './limits.js';
 export { type RecipeReading, readRecipe } from './migrate.js';
 export { QUALITIES, QUALITY_NAMES, type QualityName } from './quality.js';
 export { RECIPE_VERSION, type Recipe, sourceHashes, type WeighSettings } from './recipe.js';

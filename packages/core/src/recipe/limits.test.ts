@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { checkLimit, SHIPPED_LIMITS } from './index.js';
+import { SHIPPED_LIMITS } from '../testing/shipped-limits.js';
+import { checkLimit } from './index.js';
 
 const [, blog, advert] = SHIPPED_LIMITS;
 const file = { bytes: 110_000, width: 336, height: 280, frames: 60, durationMs: 6000 };

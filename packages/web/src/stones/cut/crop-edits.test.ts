@@ -1,7 +1,8 @@
 import { turnedSize } from '@muted-pond/core/pixels';
-import { newRecipe, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
+import { newRecipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../../../../core/src/testing/seeded.js';
+import { SHIPPED_LIMITS } from '../../../../core/src/testing/shipped-limits.js';
 import { cropToShape, limitShapes, SHAPES, shapeById, shapedRect, turnBy, withCrop } from './crop-edits.js';
 
 const picture = { width: 1280, height: 720 };

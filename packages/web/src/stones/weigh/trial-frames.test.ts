@@ -1,9 +1,10 @@
 import { createFrame } from '@muted-pond/core/pixels';
-import { DEFAULT_WEIGH, QUALITIES, SHIPPED_LIMITS } from '@muted-pond/core/recipe';
+import { DEFAULT_WEIGH, QUALITIES } from '@muted-pond/core/recipe';
 import { renderGif } from '@muted-pond/core/render';
 import { describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../../../core/src/testing/independent-readers.js';
 import { seeded } from '../../../../core/src/testing/seeded.js';
+import { SHIPPED_LIMITS } from '../../../../core/src/testing/shipped-limits.js';
 import { gaveUpWords } from './gave-up-words.js';
 import { onlyColour } from './only-colour.js';
 import { verdictOf } from './overrun-words.js';
