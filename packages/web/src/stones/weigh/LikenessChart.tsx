@@ -55,6 +55,8 @@ export function LikenessChart({ trials, shown }: { trials: readonly TrialView[];
               },
             },
             y: {
+              // Nothing is liker than alike.
+              max: 1,
               border: { display: false },
               grid: { color: '#cfd9ce' },
               ticks: { maxTicksLimit: 4, color: '#5b716c', callback: (value) => Number(value).toFixed(3) },
