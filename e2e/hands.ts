@@ -93,3 +93,17 @@ async function boxOf(locator: Locator) {
   if (!box) throw new Error('It is not on the screen.');
   return box;
 }
+
+/** A piece of its own over demo footage, which no other journey changes, open at a stone. */
+export async function openOwnPiece(
+  page: Page,
+  url: string,
+  footage: string,
+  name: string,
+  stone: string,
+): Promise<void> {
+  await page.goto(url);
+  await dropFile(page, name, readFileSync(new URL(`../demo/footage/${footage}`, import.meta.url)));
+  await expect(page).toHaveURL(/\/cut$/);
+  await openStone(page, stone);
+}

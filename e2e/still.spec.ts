@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { dropFile, enter, openStone, saveFile } from './hands.js';
+import { enter, openOwnPiece, openStone, saveFile } from './hands.js';
 
 /** Paints from one place of the picture to another, shares of its sides. */
 async function paint(page: Page, from: readonly [number, number], to: readonly [number, number]) {
@@ -181,12 +181,7 @@ test('a part is picked, goes round by itself, is steadied; the split shows it be
   page,
   url,
 }) => {
-  await page.goto(url);
-  // A piece of its own, which no other journey changes.
-  const bell = new URL('../demo/footage/sideways.mp4', import.meta.url);
-  await dropFile(page, 'bell.mp4', readFileSync(bell));
-  await expect(page).toHaveURL(/\/cut$/);
-  await openStone(page, 'Still');
+  await openOwnPiece(page, url, 'sideways.mp4', 'bell.mp4', 'Still');
   await page.getByText('Pick', { exact: true }).click();
   const parts = page.getByTestId('parts');
   const box = await parts.boundingBox();

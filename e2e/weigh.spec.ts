@@ -1,7 +1,6 @@
-import { readFileSync } from 'node:fs';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { dropFile, enter, openStone, saveFile } from './hands.js';
+import { enter, openOwnPiece, openStone, saveFile } from './hands.js';
 
 test('a setting is changed, compared by wipe, fitted under a limit and saved with the bytes that were shown', async ({
   page,
@@ -19,12 +18,7 @@ test('a setting is changed, compared by wipe, fitted under a limit and saved wit
   await enter(page.getByLabel('Width that Menu board accepts, px'), 240);
   await expect(page.getByLabel('Width that Menu board accepts, px')).toHaveValue('240 px');
 
-  await page.goto(url);
-  // A piece of its own, which no other journey changes.
-  const kettle = new URL('../demo/footage/kettle.mov', import.meta.url);
-  await dropFile(page, 'steam.mov', readFileSync(kettle));
-  await expect(page).toHaveURL(/\/cut$/);
-  await openStone(page, 'Weigh');
+  await openOwnPiece(page, url, 'kettle.mov', 'steam.mov', 'Weigh');
   const weight = page.getByTestId('weight');
   await expect(page.getByText('the real file, playing')).toBeVisible();
   const rows = page.getByRole('region', { name: 'Trials' }).getByRole('row');
@@ -84,11 +78,7 @@ test('one palette is chosen, and short delays are played as viewers draw them ou
   page,
   url,
 }) => {
-  await page.goto(url);
-  const bell = new URL('../demo/footage/sideways.mp4', import.meta.url);
-  await dropFile(page, 'short delays.mp4', readFileSync(bell));
-  await expect(page).toHaveURL(/\/cut$/);
-  await openStone(page, 'Weigh');
+  await openOwnPiece(page, url, 'sideways.mp4', 'short delays.mp4', 'Weigh');
   await expect(page.getByText('the real file, playing')).toBeVisible();
   await expect(page.getByRole('heading', { name: /2 palettes · \d+ colours/ })).toBeVisible();
   await page.getByRole('combobox', { name: 'Palettes' }).click();

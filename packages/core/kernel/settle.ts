@@ -231,12 +231,12 @@ function loadGroup(p: i32): void {
 @inline function evenGain(from: usize, at: usize, to: usize): v128 {
   const two = f32x4.splat(2);
   const r = f32x4.sub(f32x4.add(v128.load(reds + to), v128.load(reds + from)), f32x4.mul(two, v128.load(reds + at)));
-  const g = f32x4.sub(
+  const y = f32x4.sub(
     f32x4.add(v128.load(lumas + to), v128.load(lumas + from)),
     f32x4.mul(two, v128.load(lumas + at)),
   );
   const b = f32x4.sub(f32x4.add(v128.load(blues + to), v128.load(blues + from)), f32x4.mul(two, v128.load(blues + at)));
-  return f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b)));
+  return f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(y, y), f32x4.mul(b, b)));
 }
 
 @inline function meanStep(sums: usize, from: i32, middle: i32, to: i32): v128 {
@@ -252,12 +252,12 @@ function loadGroup(p: i32): void {
 /** What cutting the frames from … to − 1 at `middle` saves. */
 function cutGain(from: i32, middle: i32, to: i32): v128 {
   const r = meanStep(reds, from, middle, to);
-  const g = meanStep(lumas, from, middle, to);
+  const y = meanStep(lumas, from, middle, to);
   const b = meanStep(blues, from, middle, to);
   const weight = (<f32>(middle - from) * <f32>(to - middle)) / <f32>(to - from);
   return f32x4.mul(
     f32x4.splat(weight),
-    f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b))),
+    f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(y, y), f32x4.mul(b, b))),
   );
 }
 
@@ -270,9 +270,9 @@ function findCandidates(p: i32, least: v128): void {
   const n = count;
   const last = <usize>n << 4;
   const r = v128.load(reds + last);
-  const g = v128.load(lumas + last);
+  const y = v128.load(lumas + last);
   const b = v128.load(blues + last);
-  const sum = f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b)));
+  const sum = f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(y, y), f32x4.mul(b, b)));
   const error = f32x4.sub(v128.load(squares + last), f32x4.mul(sum, f32x4.splat(<f32>1 / <f32>n)));
   const wanted = f32x4.mul(least, f32x4.splat(CANDIDATE_SHARE));
   if (!v128.any_true(f32x4.ge(error, wanted))) return;
@@ -306,11 +306,11 @@ function gather(p: i32): i32 {
 }
 
 /** Weighted squared error of one segment of four pixels against their means. */
-@inline function lost(from: usize, r1: v128, g1: v128, b1: v128, q1: v128, length: i32): v128 {
+@inline function lost(from: usize, r1: v128, y1: v128, b1: v128, q1: v128, length: i32): v128 {
   const r = f32x4.sub(r1, v128.load(reds + from));
-  const g = f32x4.sub(g1, v128.load(lumas + from));
+  const y = f32x4.sub(y1, v128.load(lumas + from));
   const b = f32x4.sub(b1, v128.load(blues + from));
-  const sum = f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(g, g), f32x4.mul(b, b)));
+  const sum = f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(y, y), f32x4.mul(b, b)));
   const share = v128.load32_splat(shares + (<usize>length << 2));
   return f32x4.sub(f32x4.sub(q1, v128.load(squares + from)), f32x4.mul(sum, share));
 }
@@ -326,7 +326,7 @@ function cut(found: i32): void {
     const to = at(places, i);
     const toAt = <usize>to << 4;
     const r1 = v128.load(reds + toAt);
-    const g1 = v128.load(lumas + toAt);
+    const y1 = v128.load(lumas + toAt);
     const b1 = v128.load(blues + toAt);
     const q1 = v128.load(squares + toAt);
     const earliest = max(0, i - WINDOW);
@@ -336,7 +336,7 @@ function cut(found: i32): void {
     for (let k = i - 1; k >= earliest; k--) {
       const from = at(places, k);
       const fromAt = <usize>from << 4;
-      const error = lost(fromAt, r1, g1, b1, q1, to - from);
+      const error = lost(fromAt, r1, y1, b1, q1, to - from);
       // Earlier begins lose more, and what comes before them costs at least the floor.
       if (!v128.any_true(f32x4.lt(f32x4.add(error, floor), best))) break;
       const total = f32x4.add(error, f32x4.add(v128.load(cost + fromAt), v128.load(prices + fromAt)));
@@ -358,12 +358,12 @@ function goOn(last: i32, to: i32, earliest: i32): void {
     if (going >= earliest) continue;
     const fromAt = <usize>going << 4;
     const r = load<f32>(reds + toAt + shift) - load<f32>(reds + fromAt + shift);
-    const g = load<f32>(lumas + toAt + shift) - load<f32>(lumas + fromAt + shift);
+    const y = load<f32>(lumas + toAt + shift) - load<f32>(lumas + fromAt + shift);
     const b = load<f32>(blues + toAt + shift) - load<f32>(blues + fromAt + shift);
     const error =
       load<f32>(squares + toAt + shift) -
       load<f32>(squares + fromAt + shift) -
-      (r * r + g * g + b * b) * load<f32>(shares + (<usize>(to - going) << 2));
+      (r * r + y * y + b * b) * load<f32>(shares + (<usize>(to - going) << 2));
     const total = error + load<f32>(cost + fromAt + shift) + load<f32>(prices + fromAt + shift);
     if (total < load<f32>(cost + toAt + shift)) {
       store<f32>(cost + toAt + shift, total);

@@ -67,14 +67,14 @@ export function startGif(options: GifOptions): GifWriting {
   let delayAt = 0;
   let delay = 0;
 
-  function begin(part: PlannedReel, palettes: readonly FramePalette[], entries: number): FramePalette {
+  function begin(part: PlannedReel, palettes: readonly FramePalette[], extra: number): FramePalette {
     const { width, height } = part;
     shown = new Uint32Array(width * height).fill(NOTHING);
     drawn = new Uint8Array(width * height);
     // The table that most frames use; the others bring their own.
     const first = palettes[mostUsed(part.paletteOf)];
     const { palette } = first;
-    writeScreen(sink, { width, height, palette, entries: palette.length + entries, plays });
+    writeScreen(sink, { width, height, palette, entries: palette.length + extra, plays });
     return first;
   }
 

@@ -1,7 +1,7 @@
-import { fromOpponent, LUMA, type Rgb } from '../pixels/index.js';
+import { darkestFirst, fromOpponent, type Rgb } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 import { type ChosenColours, NO_CHOICE, withChosen } from './chosen-colours.js';
-import { type ColourCube, countColours } from './colour-cube.js';
+import { type ColourHistogram, countColours } from './colour-histogram.js';
 import { refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
@@ -13,7 +13,7 @@ import { cutByVariance } from './variance-cut.js';
  * @returns at most `colours` distinct colours, darkest first.
  */
 export function buildPalette(reel: SettledReel, colours: number, chosen: ChosenColours = NO_CHOICE): Rgb[] {
-  return paletteOfCube(countColours(reel, 0, reel.frames.length, colours), colours, chosen).palette;
+  return paletteOfHistogram(countColours(reel, 0, reel.frames.length, colours), colours, chosen).palette;
 }
 
 /** A palette, and how far off it is: weighted squared error, before what was chosen by hand is put in. */
@@ -23,21 +23,25 @@ export interface MadePalette {
 }
 
 /** The same for what was counted already. */
-export function paletteOfCube(cube: ColourCube, colours: number, chosen: ChosenColours): MadePalette {
+export function paletteOfHistogram(
+  histogram: ColourHistogram,
+  colours: number,
+  chosen: ChosenColours,
+): MadePalette {
   if (!Number.isInteger(colours) || colours < 1 || colours > 256) {
     throw new RangeError(`A palette holds 1 to 256 colours; ${colours} were asked for.`);
   }
   // Where nothing is ever seen, one colour stands in the table all the same.
-  if (cube.bins === 0) return { palette: [[0, 0, 0]], error: 0 };
-  const { centres, error } = cube.exact
-    ? { centres: [...cube.exact].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255]), error: 0 }
-    : refined(cube, colours);
-  const palette = withChosen(distinct(centres), chosen, colours).sort((a, b) => lumaOf(a) - lumaOf(b));
+  if (histogram.bins === 0) return { palette: [[0, 0, 0]], error: 0 };
+  const { centres, error } = histogram.exact
+    ? { centres: [...histogram.exact].map((key): Rgb => [key >> 16, (key >> 8) & 255, key & 255]), error: 0 }
+    : refined(histogram, colours);
+  const palette = withChosen(distinct(centres), chosen, colours).sort(darkestFirst);
   return { palette, error };
 }
 
-function refined(cube: ColourCube, colours: number): { centres: Rgb[]; error: number } {
-  const { centres, error } = refineCentres(cube, cutByVariance(cube, colours));
+function refined(histogram: ColourHistogram, colours: number): { centres: Rgb[]; error: number } {
+  const { centres, error } = refineCentres(histogram, cutByVariance(histogram, colours));
   return { centres: coloursOf(centres), error };
 }
 
@@ -49,8 +53,4 @@ function coloursOf(centres: Float64Array): Rgb[] {
 
 function distinct(palette: readonly Rgb[]): Rgb[] {
   return [...new Map(palette.map((colour) => [colour.join(), colour])).values()];
-}
-
-function lumaOf([red, green, blue]: Rgb): number {
-  return LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
 }

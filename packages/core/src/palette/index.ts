@@ -11,6 +11,7 @@ export { DITHER_NAMES, type DitherName } from './dithers/index.js';
 export { type MapWork, mapColours, type PlannedReel, paletteSpacing, startMapping } from './map-colours.js';
 export { createNearestColour, type NearestColour, nearestColourBySearch, opponentValues } from './nearest.js';
 export {
+  hasOnePalette,
   onePalette,
   PALETTE_PLANS,
   type PalettePlan,

@@ -1,8 +1,8 @@
-import { ALONE, type Crew, type CrewJob, type PixelFrame, type Rgb, toOpponent } from '../pixels/index.js';
+import { ALONE, type Crew, type CrewJob, darkestFirst, type PixelFrame, type Rgb } from '../pixels/index.js';
 import { type SettledReel, visitStarts } from '../settle/index.js';
-import { type MadePalette, paletteOfCube } from './build-palette.js';
+import { type MadePalette, paletteOfHistogram } from './build-palette.js';
 import type { ChosenColours } from './chosen-colours.js';
-import { countColours } from './colour-cube.js';
+import { countColours } from './colour-histogram.js';
 
 /** How many palettes a loop has: as many as pay, one, or one for each frame. */
 export const PALETTE_PLANS = ['auto', 'loop', 'frame'] as const;
@@ -24,8 +24,14 @@ export interface PaletteWishes {
   readonly bytePrice: number;
 }
 
-/** Fewer colours than this were asked for to have few: then `auto` is one palette. */
+/** Fewer colours than this are asked for to have few; one of 256 stands for what does not change. */
 const ALL_COLOURS = 255;
+
+/** Whether a loop has one palette whatever is in it: one was asked for, or few colours. */
+export function hasOnePalette(plan: PalettePlan, colours: number): boolean {
+  return plan === 'loop' || (plan === 'auto' && colours < ALL_COLOURS);
+}
+
 /** Where so much of the picture is redrawn at once, a scene begins. */
 const SCENE_SHARE = 0.5;
 /** Two palettes err less than one by more than this share: by 2.5 % on _koi_, 17 to 24 % on what mostly stands still. */
@@ -53,13 +59,13 @@ export interface PaletteWork extends CrewJob<'palettes'> {
 export function startPalettes(work: PaletteWork) {
   const { bounds, colours, chosen, tables, sizes, exact, errors } = work;
   return (part: number): void => {
-    const cube = countColours(work, bounds[part], bounds[part + 1], colours);
+    const histogram = countColours(work, bounds[part], bounds[part + 1], colours);
     // The first part has a palette though nothing may be seen in it.
-    if (cube.bins === 0 && part > 0) return;
-    const { palette, error } = paletteOfCube(cube, colours, chosen);
+    if (histogram.bins === 0 && part > 0) return;
+    const { palette, error } = paletteOfHistogram(histogram, colours, chosen);
     tables.set(palette.flat(), part * TABLE_BYTES);
     sizes[part] = palette.length;
-    exact[part] = cube.exact ? 1 : 0;
+    exact[part] = histogram.exact ? 1 : 0;
     errors[part] = error;
   };
 }
@@ -98,8 +104,11 @@ function makeInParts(
 export function planPalettes(reel: SettledReel, wishes: PaletteWishes, crew: Crew = ALONE): ReelPalettes {
   const { plan, colours } = wishes;
   const count = reel.frames.length;
-  const isOne = plan === 'loop' || (plan === 'auto' && colours < ALL_COLOURS);
-  const starts = isOne ? [0] : plan === 'frame' ? [...reel.frames.keys()] : partStarts(reel);
+  const starts = hasOnePalette(plan, colours)
+    ? [0]
+    : plan === 'frame'
+      ? [...reel.frames.keys()]
+      : partStarts(reel);
   const bounds = [...starts, count];
   const parts = makeInParts(reel, bounds, wishes, crew);
   if (parts.length === 1) return onePalette(reel, parts[0].palette);
@@ -133,7 +142,7 @@ function exactTogether(
     for (const colour of palette) all.set(colour.join(), colour);
     if (all.size > most) return null;
   }
-  return [...all.values()].sort((a, b) => toOpponent(a)[0] - toOpponent(b)[0]);
+  return [...all.values()].sort(darkestFirst);
 }
 
 /** The whole reel in one palette. */

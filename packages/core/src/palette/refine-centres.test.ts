@@ -2,12 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { settle } from '../settle/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded } from '../testing/seeded.js';
-import { type ColourCube, countColours } from './colour-cube.js';
+import { type ColourHistogram, countColours } from './colour-histogram.js';
 import { refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
 /** Weighted squared error, each bin with the centre that is nearest, the plain way. */
-function slowError({ bins, weights, values }: ColourCube, centres: Float64Array): number {
+function slowError({ bins, weights, values }: ColourHistogram, centres: Float64Array): number {
   let sum = 0;
   for (let bin = 0; bin < bins; bin++) {
     let nearest = Number.POSITIVE_INFINITY;
@@ -21,7 +21,7 @@ function slowError({ bins, weights, values }: ColourCube, centres: Float64Array)
   return sum;
 }
 
-function cubeOf(seed: number): ColourCube {
+function histogramOf(seed: number): ColourHistogram {
   const frames = [...movingBall(70, 50, 2, { seed, grain: 10 }), noiseFrame(70, 50, seeded(seed))];
   return countColours(settle(frames, 0), 0, 3, 16);
 }
@@ -29,31 +29,34 @@ function cubeOf(seed: number): ColourCube {
 describe('centres of a palette', () => {
   for (const seed of [1, 2, 3, 4]) {
     it(`err less than the cut they come from, and as much as is said (seed ${seed})`, () => {
-      const cube = cubeOf(seed);
-      const cut = cutByVariance(cube, 60);
-      const { centres, error } = refineCentres(cube, cut);
+      const histogram = histogramOf(seed);
+      const cut = cutByVariance(histogram, 60);
+      const { centres, error } = refineCentres(histogram, cut);
       expect(centres).toHaveLength(cut.length);
-      const slow = slowError(cube, centres);
-      expect(slow).toBeLessThan(slowError(cube, cut) * 0.97);
+      const slow = slowError(histogram, centres);
+      expect(slow).toBeLessThan(slowError(histogram, cut) * 0.97);
       // Told against the centres before they moved to their means for the last time.
       expect(Math.abs(error / slow - 1)).toBeLessThan(0.02);
     });
 
     it(`end well from a poor beginning too (seed ${seed})`, () => {
-      const cube = cubeOf(seed);
+      const histogram = histogramOf(seed);
       const random = seeded(seed * 7);
       // All at first in one corner.
       const poor = Float64Array.from({ length: 60 * 3 }, () => 10 + random() * 4);
-      const good = refineCentres(cube, cutByVariance(cube, 60));
-      const freed = refineCentres(cube, refineCentres(cube, refineCentres(cube, poor).centres).centres);
-      expect(slowError(cube, freed.centres)).toBeLessThan(slowError(cube, good.centres) * 1.25);
-      expect(slowError(cube, freed.centres)).toBeLessThan(slowError(cube, poor) / 20);
+      const good = refineCentres(histogram, cutByVariance(histogram, 60));
+      const freed = refineCentres(
+        histogram,
+        refineCentres(histogram, refineCentres(histogram, poor).centres).centres,
+      );
+      expect(slowError(histogram, freed.centres)).toBeLessThan(slowError(histogram, good.centres) * 1.25);
+      expect(slowError(histogram, freed.centres)).toBeLessThan(slowError(histogram, poor) / 20);
     });
   }
 
   it('of fewer colours than centres miss nothing', () => {
-    const cube = cubeOf(5);
-    const few: ColourCube = { ...cube, bins: 3, exact: null };
+    const histogram = histogramOf(5);
+    const few: ColourHistogram = { ...histogram, bins: 3, exact: null };
     const { centres, error } = refineCentres(few, cutByVariance(few, 8));
     expect(slowError(few, centres)).toBeLessThan(1e-6);
     expect(error).toBeLessThan(1e-3);

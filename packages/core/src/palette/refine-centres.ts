@@ -1,4 +1,4 @@
-import type { ColourCube } from './colour-cube.js';
+import type { ColourHistogram } from './colour-histogram.js';
 import { createOpponentSearch } from './nearest.js';
 
 /** Passes of k-means; centres are moved elsewhere after each but the last ones. */
@@ -19,9 +19,9 @@ export interface RefinedCentres {
  * moved into the clusters with the most error (Patanè & Russo 2001, "The enhanced LBG algorithm").
  * @param start three a centre, as toOpponent gives them.
  */
-export function refineCentres(cube: ColourCube, start: Float64Array): RefinedCentres {
+export function refineCentres(histogram: ColourHistogram, start: Float64Array): RefinedCentres {
   const count = start.length / 3;
-  const { bins, weights, values } = cube;
+  const { bins, weights, values } = histogram;
   let centres = start;
   let error = 0;
   // Most bins stay with the centre they were with.

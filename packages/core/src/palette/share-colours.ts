@@ -1,4 +1,4 @@
-import { LUMA, type Rgb } from '../pixels/index.js';
+import { darkestFirst, type Rgb } from '../pixels/index.js';
 import { visitStarts } from '../settle/index.js';
 import type { PlannedReel } from './map-colours.js';
 
@@ -39,8 +39,7 @@ export function createColourCounter(): ColourCounter {
       });
     },
     result() {
-      const luma = ([red, green, blue]: Rgb) => LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
-      const all = [...byColour.values()].sort((a, b) => luma(a.colour) - luma(b.colour));
+      const all = [...byColour.values()].sort((a, b) => darkestFirst(a.colour, b.colour));
       return {
         palette: all.map(({ colour }) => colour),
         shares: all.map(({ count }) => (total > 0 ? count / total : 0)),

@@ -1,4 +1,4 @@
-import { type ColourCube, MOST_DIFFERENCE } from './colour-cube.js';
+import { type ColourHistogram, MOST_DIFFERENCE } from './colour-histogram.js';
 
 /**
  * Variance-minimising cut of colour space: Wu 1992, "Color quantization by dynamic programming and
@@ -34,8 +34,8 @@ interface Box {
 }
 
 /** The means of at most `count` boxes, none empty: luma, scaled B − Y, scaled R − Y of each. */
-export function cutByVariance(cube: ColourCube, count: number): Float64Array {
-  const moments = cumulate(cube);
+export function cutByVariance(histogram: ColourHistogram, count: number): Float64Array {
+  const moments = cumulate(histogram);
   const whole: Box = { y0: 0, y1: LUMA_STEPS, u0: 0, u1: DIFFERENCE_STEPS, v0: 0, v1: DIFFERENCE_STEPS };
   const boxes = [{ box: whole, variance: variance(moments, whole) }];
   while (boxes.length < count) {
@@ -60,7 +60,7 @@ export function cutByVariance(cube: ColourCube, count: number): Float64Array {
   return Float64Array.from(centres);
 }
 
-function cumulate(cube: ColourCube): Moments {
+function cumulate(histogram: ColourHistogram): Moments {
   const size = LUMA_SIDE * PLANE;
   const moments: Moments = {
     weight: new Float64Array(size),
@@ -69,8 +69,8 @@ function cumulate(cube: ColourCube): Moments {
     redDifference: new Float64Array(size),
     square: new Float64Array(size),
   };
-  const { weights, values } = cube;
-  for (let bin = 0, i = 0; bin < cube.bins; bin++, i += 3) {
+  const { weights, values } = histogram;
+  for (let bin = 0, i = 0; bin < histogram.bins; bin++, i += 3) {
     const weight = weights[bin];
     const luma = values[i];
     const blueDifference = values[i + 1];

@@ -6,6 +6,7 @@ export { hardenEdges, layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from '
 export {
   BLUE_SCALE,
   colourDistance,
+  darkestFirst,
   fromOpponent,
   LUMA,
   type Opponent,

@@ -20,6 +20,11 @@ export function toOpponent([red, green, blue]: Rgb): Opponent {
   return [luma, (blue - luma) * BLUE_SCALE, (red - luma) * RED_SCALE];
 }
 
+/** Sorts colours by luma, the darkest first. */
+export function darkestFirst(a: Rgb, b: Rgb): number {
+  return toOpponent(a)[0] - toOpponent(b)[0];
+}
+
 /** The sRGB colour of luma and scaled differences, in whole levels, brought into range. */
 export function fromOpponent([luma, blueDifference, redDifference]: Opponent): Rgb {
   const red = luma + redDifference / RED_SCALE;

@@ -13,7 +13,6 @@ export {
 export {
   copyForCrew,
   type GifRendering,
-  needsSample,
   type RenderedGif,
   type RenderOptions,
   type RenderProgress,

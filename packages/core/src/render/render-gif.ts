@@ -65,11 +65,6 @@ export interface GifRendering {
   finish(): RenderedGif;
 }
 
-/** Whether a reel in parts needs a sample of all of it: one palette is asked for, or few colours. */
-export function needsSample({ palette, colors }: WeighSettings): boolean {
-  return palette === 'loop' || (palette === 'auto' && colors < 255);
-}
-
 /**
  * From composed frames to a finished GIF: settle, palettes, dither, deltas and LZW, in this order. Each part is settled by itself,
  * so what is held at once is a part; where one ends, what stands still is not drawn again.

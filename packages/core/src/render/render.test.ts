@@ -7,7 +7,7 @@ import { readWithFfmpeg } from '../testing/independent-readers.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded } from '../testing/seeded.js';
 import { measureLikeness } from '../weigh/index.js';
-import { createCompose, needsSample, planRender, renderGif, startRendering } from './index.js';
+import { createCompose, planRender, renderGif, startRendering } from './index.js';
 
 const times = { starts: Array.from({ length: 24 }, (_, i) => i / 24), duration: 1 };
 const recipe = newRecipe('0'.repeat(64), times);
@@ -76,7 +76,6 @@ describe('from recipe and frames to a file', () => {
     const reel = [...movingBall(60, 40, 4, { grain: 6 }), ...[0, 1].map(() => noiseFrame(60, 40, seeded(5)))];
     const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
     const settings = { ...recipe.weigh, palette: 'loop' as const, colors: 32 };
-    expect(needsSample(settings)).toBe(true);
     const rendering = startRendering({ reel: picks, settings, plays: 0, sample: copyOf(reel) });
     for (const from of [0, 3]) rendering.add(copyOf(reel.slice(from, from + 3)));
     const { bytes, palettes, colors } = rendering.finish();

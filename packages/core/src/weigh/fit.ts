@@ -153,7 +153,7 @@ export async function fitUnder<File>(
     }
     place = nextPlace(slope, over, under, aim, encodes);
   }
-  // The last tries but one are the lightest there is, so something was found.
+  // The last try but one was the lightest there is: something was found, or nothing fits.
   return kept ? { type: 'fits', fitted: { ...kept, encodes: MOST_ENCODES } } : lightest;
 }
 

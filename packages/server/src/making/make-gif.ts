@@ -1,15 +1,9 @@
 import type { SteadyFigures, TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
-import { hexOf } from '@muted-pond/core/palette';
+import { hasOnePalette, hexOf } from '@muted-pond/core/palette';
 import { layOnMatte, type Matte, type PixelFrame } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
-import {
-  copyForCrew,
-  needsSample,
-  planRender,
-  type RenderPlan,
-  startRendering,
-} from '@muted-pond/core/render';
+import { copyForCrew, planRender, type RenderPlan, startRendering } from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { type ComposedReel, composeReel } from './compose-reel.js';
 import { callCrew } from './crew.js';
@@ -91,7 +85,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     return composed;
   };
 
-  const isSampled = parts.length > 1 && needsSample(recipe.weigh);
+  const isSampled = parts.length > 1 && hasOnePalette(recipe.weigh.palette, recipe.weigh.colors);
   const sample = isSampled ? (await compose(sampleOf(plan))).frames : undefined;
   const first = await compose(parts[0]);
   const rendering = startRendering({

@@ -1,6 +1,6 @@
 import { ColorInput, SegmentedControl, Select } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
-import { COLOUR_PATTERN, type DitherName } from '@muted-pond/core/palette';
+import { COLOUR_PATTERN, type DitherName, hasOnePalette } from '@muted-pond/core/palette';
 import type { Matte } from '@muted-pond/core/pixels';
 import {
   framedSize,
@@ -103,8 +103,8 @@ export function WeighBank() {
           value={weigh.palette}
           onChange={(palette) => set({ palette })}
         />
-        {weigh.palette === 'auto' && weigh.colors < 256 && (
-          <p className={classes.ownPace}>Fewer than 256 colours: one palette for the loop.</p>
+        {weigh.palette === 'auto' && hasOnePalette(weigh.palette, weigh.colors) && (
+          <p className={classes.ownPace}>Few colours: one palette for the loop.</p>
         )}
       </BankSection>
       {shown?.figures?.seeThrough && (

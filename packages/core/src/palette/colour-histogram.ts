@@ -12,7 +12,7 @@ export const MOST_DIFFERENCE = 90;
  * in use are held, with the exact mean of the colours that fell into each. Weights count pixels × frames, less where
  * texture hides error.
  */
-export interface ColourCube {
+export interface ColourHistogram {
   readonly bins: number;
   readonly weights: Float64Array;
   /** Three a bin: its mean luma, scaled B − Y, scaled R − Y (see toOpponent). */
@@ -61,7 +61,7 @@ function binAt(counter: Counter, step: number): number {
   return counter.bins - 1;
 }
 
-function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number> | null): ColourCube {
+function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number> | null): ColourHistogram {
   for (let bin = 0; bin < bins; bin++) binOf[steps[bin]] = 0;
 
   const weights = new Float64Array(bins);
@@ -84,7 +84,7 @@ export function countColours(
   from: number,
   to: number,
   exactLimit: number,
-): ColourCube {
+): ColourHistogram {
   const counter = createCounter();
   let exact: Set<number> | null = new Set();
   const { masking } = reel;
