@@ -22,9 +22,10 @@ export function partsOf(plan: RenderPlan, mostHeld: number): RenderPlan[] {
 
 /** Frames from all over the plan's reel. */
 export function sampleOf(plan: RenderPlan): RenderPlan {
-  const step = Math.max(1, plan.reel.length / SAMPLE_FRAMES);
+  const { length } = plan.reel;
+  const count = Math.min(length, SAMPLE_FRAMES);
   return withReels(plan, (reel) =>
-    reel.filter((_, place) => place === Math.floor(Math.ceil(place / step) * step)),
+    Array.from({ length: count }, (_, k) => reel[Math.floor((k * length) / count)]),
   );
 }
 
