@@ -2,16 +2,19 @@ import { PLAIN_LOOP } from '../loop/index.js';
 import { NO_CHOICE } from '../palette/index.js';
 import { MIDDLE, type Size, sizeWithin } from '../pixels/index.js';
 import { NOTHING_HELD } from '../still/index.js';
-import { type FrameTimes, frameAt } from '../timing/index.js';
+import { evenRateNear, type FrameTimes, frameAt } from '../timing/index.js';
 import { WHOLE_PICTURE } from './framing.js';
 import { QUALITIES } from './quality.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 import type { StillPicture } from './source.js';
 import type { SourceFile } from './take.js';
 
+/** Frames a second that most loops do well with. */
+const USUAL_RATE = 12;
+
 export const DEFAULT_WEIGH: WeighSettings = {
   width: 480,
-  frameRate: 12,
+  frameRate: USUAL_RATE,
   colors: 256,
   palette: 'auto',
   matte: 'transparent',
@@ -25,7 +28,7 @@ export const DEFAULT_WEIGH: WeighSettings = {
 const PROPOSED_CANVAS = 1920;
 const PROPOSED_DELAY_CS = 200;
 
-/** A new piece over a video: its first three seconds, or all of it if it is shorter. */
+/** A new piece over a video: its first three seconds, or all of it if it is shorter, at an even rate near the usual one. */
 export function newRecipe(hash: string, times: FrameTimes): Recipe {
   const end = times.duration <= 3 ? times.starts.length : Math.max(1, frameAt(times, 3));
   return {
@@ -36,7 +39,7 @@ export function newRecipe(hash: string, times: FrameTimes): Recipe {
     loop: PLAIN_LOOP,
     still: NOTHING_HELD,
     plays: 0,
-    weigh: DEFAULT_WEIGH,
+    weigh: { ...DEFAULT_WEIGH, frameRate: evenRateNear(times, USUAL_RATE) },
   };
 }
 

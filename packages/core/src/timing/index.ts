@@ -1,5 +1,13 @@
 export { LONGEST_DELAY_CS, SHORTEST_HONEST_DELAY_CS, shareCentiseconds } from './centiseconds.js';
-export { EVEN_RATES, type Evenness, evennessOf } from './evenness.js';
+export {
+  type Evenness,
+  evennessOf,
+  evenRateNear,
+  evenRates,
+  isVariable,
+  meanRate,
+  worstDeviation,
+} from './evenness.js';
 export {
   type Blend,
   type FrameRate,

@@ -1,4 +1,4 @@
-import { SHORTEST_HONEST_DELAY_CS, shareCentiseconds } from './centiseconds.js';
+import { SHORTEST_HONEST_DELAY_CS } from './centiseconds.js';
 import { boundaryTime, type FrameTimes, nearestFrame, type Span, spanSeconds } from './span.js';
 
 /** Another source frame that shines through. */
@@ -31,9 +31,9 @@ export interface Pace {
 }
 
 /**
- * The reel of a span at a frame rate. Frames are the nearest ones, never blends; neighbours that
- * show the same source frame become one with the longer delay. The delays add up to the span's length to the
- * centisecond.
+ * The reel of a span at a frame rate. Frames are the nearest ones to an even grid of that rate, never blends, and each is shown at
+ * its own time, to the nearest centisecond: motion keeps its pace, whatever the two rates are, and no frame stands twice. Where the
+ * source has fewer frames than the rate asks for, all of them are shown. The delays add up to the span's length to the centisecond.
  * @param rate above 0, at most 50 (2 cs, the shortest delay viewers play as written); or `source`.
  * @throws RangeError for a span outside the footage, a rate or a speed out of range.
  */
@@ -53,47 +53,52 @@ function forwardReel(times: FrameTimes, span: Span, rate: FrameRate, { every = 1
   if (!(speed > 0 && Number.isFinite(speed))) {
     throw new RangeError(`A speed of ${speed} cannot be shown; choose one above 0.`);
   }
-  if (rate === 'source') return sourceReel(times, span, every, speed);
-  if (!(rate > 0 && rate <= 50)) {
+  if (rate !== 'source' && !(rate > 0 && rate <= 50)) {
     throw new RangeError(`A frame rate of ${rate} cannot be shown; choose one up to 50.`);
   }
   const seconds = spanSeconds(times, span);
-  const totalCs = wholeCentiseconds(seconds / speed);
-  const wanted = Math.round((seconds / speed) * rate);
-  const count = Math.max(1, Math.min(wanted, Math.floor(totalCs / SHORTEST_HONEST_DELAY_CS)));
-  const delays = shareCentiseconds(totalCs, count);
+  const totalCs = Math.max(SHORTEST_HONEST_DELAY_CS, Math.round((seconds / speed) * 100));
   const from = boundaryTime(times, span.start);
+  const dueCs = (source: number) => ((times.starts[source] - from) / speed) * 100;
+  const chosen =
+    rate === 'source'
+      ? takenFrames(span, every)
+      : framesOnGrid(times, span, every, Math.max(1, Math.round((seconds / speed) * rate)));
+  return timeFrames(chosen, dueCs, totalCs);
+}
 
-  const reel: { source: number; delayCs: number }[] = [];
+function takenFrames({ start, end }: Span, every: number): number[] {
+  return Array.from({ length: Math.ceil((end - start) / every) }, (_, i) => start + i * every);
+}
+
+/** The frames nearest to `count` moments that are evenly spread over the span, each once. */
+function framesOnGrid(times: FrameTimes, span: Span, every: number, count: number): number[] {
+  const from = boundaryTime(times, span.start);
+  const step = spanSeconds(times, span) / count;
+  const chosen: number[] = [];
   for (let frame = 0; frame < count; frame++) {
-    const nearest = nearestFrame(times, from + (frame * seconds) / count);
+    const nearest = nearestFrame(times, from + frame * step);
     const source = takenFrame(Math.max(span.start, Math.min(span.end - 1, nearest)), span.start, every);
-    const last = reel.at(-1);
-    if (last?.source === source) last.delayCs += delays[frame];
-    else reel.push({ source, delayCs: delays[frame] });
+    if (source !== chosen.at(-1)) chosen.push(source);
   }
-  return reel;
+  return chosen;
 }
 
-/** The frame that stands for a source frame when only every n-th from the start is taken. */
-export function takenFrame(frame: number, start: number, every: number): number {
-  return start + Math.floor((frame - start) / every) * every;
-}
+/** How far from its own time a frame may be shown so that delays stay long enough, centiseconds. */
+const MOST_LATE_CS = 1;
 
 /**
- * Each source frame until the next one, in whole centiseconds whose sum is the span's length. Frames that
- * would be shown for less than viewers play honestly are left out; the one before stays for longer.
+ * Each frame from its own time to that of the next. Frames that would come later than that, since viewers do not honour shorter
+ * delays, are left out; the one before stays for longer.
  */
-function sourceReel(times: FrameTimes, span: Span, every: number, speed: number): Reel {
-  const from = boundaryTime(times, span.start);
-  const totalCs = wholeCentiseconds(spanSeconds(times, span) / speed);
+function timeFrames(sources: readonly number[], dueCs: (source: number) => number, totalCs: number): Reel {
   const begins: { source: number; atCs: number }[] = [];
-  for (let source = span.start; source < span.end; source += every) {
-    const atCs = Math.round(((times.starts[source] - from) / speed) * 100);
+  for (const source of sources) {
+    const due = dueCs(source);
     const last = begins.at(-1);
-    if (last && atCs - last.atCs < SHORTEST_HONEST_DELAY_CS) continue;
-    if (last && totalCs - atCs < SHORTEST_HONEST_DELAY_CS) continue;
-    begins.push({ source, atCs });
+    const atCs = Math.max(Math.round(due), last ? last.atCs + SHORTEST_HONEST_DELAY_CS : 0);
+    const isLate = atCs - due > MOST_LATE_CS + 1e-6 || totalCs - atCs < SHORTEST_HONEST_DELAY_CS;
+    if (!last || !isLate) begins.push({ source, atCs });
   }
   return begins.map(({ source, atCs }, i) => ({
     source,
@@ -101,8 +106,9 @@ function sourceReel(times: FrameTimes, span: Span, every: number, speed: number)
   }));
 }
 
-function wholeCentiseconds(seconds: number): number {
-  return Math.max(SHORTEST_HONEST_DELAY_CS, Math.round(seconds * 100));
+/** The frame that stands for a source frame when only every n-th from the start is taken. */
+export function takenFrame(frame: number, start: number, every: number): number {
+  return start + Math.floor((frame - start) / every) * every;
 }
 
 /** How long a reel is shown, in centiseconds. */

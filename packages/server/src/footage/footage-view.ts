@@ -1,11 +1,12 @@
 import type { FootageView, StripProgress } from '@muted-pond/core/api';
+import { isVariable, meanRate } from '@muted-pond/core/timing';
 import type { AnimationFacts, MediaFacts, PictureFacts, VideoFacts } from '../media/index.js';
 import { frameTimes } from '../media/index.js';
 import type { Footage } from './footage.entity.js';
 
 export function footageView(footage: Footage, strip: StripProgress, ready: boolean): FootageView {
   const { facts } = footage;
-  const { duration } = frameTimes(facts);
+  const times = frameTimes(facts);
   return {
     id: footage.hash,
     name: footage.name,
@@ -17,10 +18,11 @@ export function footageView(footage: Footage, strip: StripProgress, ready: boole
     height: facts.height,
     hasAlpha: facts.hasAlpha,
     frameCount: facts.ticks.length,
-    seconds: duration,
-    frameRate: facts.ticks.length / duration,
-    variableRate: isVariableRate(facts.ticks),
+    seconds: times.duration,
+    frameRate: meanRate(times),
+    variableRate: isVariable(times),
     plays: facts.kind === 'animation' ? facts.plays : null,
+    breaksOff: breakOf(facts),
     notes: notesOf(facts),
     strip,
     ready,
@@ -28,15 +30,18 @@ export function footageView(footage: Footage, strip: StripProgress, ready: boole
   };
 }
 
-/** Steps between frames that differ by more than a tick of rounding. */
-function isVariableRate(ticks: readonly number[]): boolean {
-  let shortest = Number.POSITIVE_INFINITY;
-  let longest = 0;
-  for (let i = 1; i < ticks.length; i++) {
-    shortest = Math.min(shortest, ticks[i] - ticks[i - 1]);
-    longest = Math.max(longest, ticks[i] - ticks[i - 1]);
-  }
-  return longest - shortest > 1 && longest > shortest * 1.1;
+/** In words, where the file ends before all is there that it promises. */
+function breakOf(facts: MediaFacts): string | null {
+  const { breaksOff } = facts;
+  if (!breaksOff) return null;
+  if (facts.kind === 'picture') return 'it breaks off: what is missing of the picture is left empty';
+  const { promisedSeconds, promisedFrames } = breaksOff;
+  const shown = `${frameTimes(facts).duration.toFixed(1)} s`;
+  if (promisedSeconds !== null) return `it breaks off after ${shown} of ${promisedSeconds.toFixed(1)} s`;
+  const frames = facts.ticks.length === 1 ? '1 frame' : `${facts.ticks.length} frames`;
+  return promisedFrames === null
+    ? `it breaks off after ${frames}, ${shown}`
+    : `it breaks off after ${frames} of ${promisedFrames}`;
 }
 
 /** What was done so that the picture is upright, square and in sRGB. */
