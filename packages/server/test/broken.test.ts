@@ -4,7 +4,7 @@ import type { FootageView, PieceView } from '@muted-pond/core/api';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { finishedTrial, startApp, type TestApp } from './app.js';
-import { type ClipFolder, clipFolder, numberedFrames } from './clips.js';
+import { type ClipFolder, clipFolder, numberedFrames, readNumber } from './clips.js';
 
 let app: TestApp;
 let clips: ClipFolder;
@@ -55,13 +55,61 @@ async function refusal(name: string, bytes: Uint8Array): Promise<{ code: string;
   return body;
 }
 
+/** Kinds of which nothing can be shown without the part that is missing. */
+const NEEDS_ALL = ['video.mp4', 'video.mov', 'picture.webp', 'picture.tiff', 'picture.avif'];
+
 describe('cut short, whatever the kind', () => {
-  it.each(Object.keys(WHOLE))('%s is refused by name, and nothing of it stays', async (name) => {
-    const whole = await WHOLE[name]();
-    const { code } = await refusal(name, whole.subarray(0, Math.floor(whole.length * 0.45)));
-    expect(['cut_short', 'decoder_failed', 'no_picture', 'not_a_video']).toContain(code);
-    // The whole one is taken afterwards: the broken one left nothing in its way.
-    expect((await app.upload(name, whole)).status).toBe(201);
+  it.each(Object.keys(WHOLE))(
+    '%s opens with what it holds, said plainly, or is refused by name',
+    async (name) => {
+      const whole = await WHOLE[name]();
+      const part = whole.subarray(0, Math.floor(whole.length * 0.45));
+      if (NEEDS_ALL.includes(name)) {
+        const { code } = await refusal(name, part);
+        expect(['cut_short', 'decoder_failed', 'no_picture', 'not_a_video']).toContain(code);
+      } else {
+        const { status, body } = await app.upload(name, part);
+        expect(status, body.title).toBe(201);
+        expect(body.breaksOff).toMatch(/^it breaks off/);
+        if (body.kind !== 'picture') {
+          expect(body.frameCount).toBeGreaterThan(20);
+          expect(body.frameCount).toBeLessThan(110);
+        }
+        // Every frame that is promised now can be shown, the last as well.
+        for (const frame of new Set([0, body.frameCount >> 1, body.frameCount - 1])) {
+          const picture = await fetch(`${app.url}/api/footage/${body.id}/frames/${frame}`);
+          expect(picture.status, `frame ${frame} of ${body.frameCount}`).toBe(200);
+        }
+      }
+      // The whole one is taken afterwards: the broken one left nothing in its way.
+      const { status, body } = await app.upload(name, whole);
+      expect([status, body.breaksOff]).toEqual([201, null]);
+    },
+  );
+
+  it('a video says after how much of what it promised it breaks off, and its frames are the file’s', async () => {
+    const args = ['-c:v', 'libx264', '-crf', '10', '-movflags', '+faststart'];
+    const whole = await readFile(clips.make('fast.mp4', ...numberedFrames(200, 20), ...args));
+    const { body } = await app.upload('fast.mp4', whole.subarray(0, whole.length * 0.6));
+    expect(body.breaksOff).toMatch(/^it breaks off after [3-8]\.\d s of 10\.0 s$/);
+    const last = body.frameCount - 1;
+    const response = await fetch(`${app.url}/api/footage/${body.id}/frames/${last}`);
+    const { data } = await sharp(await response.arrayBuffer())
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect(readNumber(data, 3, 160)).toBe(last);
+  });
+
+  it('a camera that dropped frames makes an honest file: counts in headers prove nothing', async () => {
+    const filter = numberedFrames(444, 15).map((word) =>
+      word.startsWith('format=') ? `${word},select='not(mod(n\\,7))+eq(n\\,443)'` : word,
+    );
+    const path = clips.make('dropped.avi', ...filter, '-fps_mode', 'vfr', '-c:v', 'mjpeg', '-q:v', '3');
+    const { status, body } = await app.upload('dropped.avi', await readFile(path));
+    expect([status, body.frameCount, body.breaksOff, body.variableRate]).toEqual([201, 65, null, true]);
+    expect(body.seconds).toBeCloseTo(444 / 15, 1);
+    const { body: times } = await app.ask<{ starts: number[] }>('GET', `footage/${body.id}/times`);
+    expect(times.starts.slice(0, 3)).toEqual([0, 7 / 15, 14 / 15].map((at) => expect.closeTo(at, 3)));
   });
 
   it.each(Object.keys(WHOLE))('%s of which only the first bytes came', async (name) => {

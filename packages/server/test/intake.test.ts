@@ -146,15 +146,6 @@ describe('bad input gets a sentence and leaves nothing', () => {
     expect((await app.ask('GET', 'pieces')).status).toBe(200);
   });
 
-  it('a file cut short whose frame list is whole', async () => {
-    const whole = await readFile(
-      clips.make('fast.mkv', ...numberedFrames(200, 20), '-c:v', 'libx264', '-crf', '10'),
-    );
-    const { body } = await app.upload('fast.mkv', whole.subarray(0, whole.length * 0.4));
-    expect(body.code).toBe('cut_short');
-    expect(body.title).toContain('breaks off after');
-  });
-
   it('more pixels than the limit', async () => {
     const path = clips.make(
       'huge.mkv',

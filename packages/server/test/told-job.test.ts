@@ -1,6 +1,6 @@
 import { MessageChannel } from 'node:worker_threads';
 import { describe, expect, it } from 'vitest';
-import { MediaError } from '../src/media/index.js';
+import { MediaError } from '../src/errors/index.js';
 import { toldWorker } from '../src/threads/index.js';
 import { runTold, type WorkerPool } from '../src/work/index.js';
 

@@ -29,6 +29,8 @@ export interface FootageView {
   readonly variableRate: boolean;
   /** How often an animation says that it plays, 0 without end; null for others. */
   readonly plays: number | null;
+  /** Where the file ends before all is there that it promises, in words: “it breaks off after 4.5 s of 29.6 s”. */
+  readonly breaksOff: string | null;
   /** What was done to show it right, in words. */
   readonly notes: readonly string[];
   readonly strip: StripProgress;

@@ -1,5 +1,6 @@
 import type { PixelFrame } from '../pixels/index.js';
-import { composeGif, type GifFile } from './reader.js';
+import { composeGif } from './player.js';
+import type { GifFile } from './reader.js';
 
 /**
  * What a viewer shows when each frame of a reel is due: one picture per delay, whether the file holds an image for

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { type BuiltImage, buildGif } from '../testing/gif-builder.js';
 import { readWithFfmpeg, readWithSharp } from '../testing/independent-readers.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
-import { composeGif, readGif } from './index.js';
+import { composeGif, GifPlayer, maySeeThrough, readGif, unpackImage } from './index.js';
 
 const WIDTH = 40;
 const HEIGHT = 27;
@@ -74,12 +74,58 @@ describe('the reader on GIFs that are not our own', () => {
     });
   }
 
+  it('shows any frame as if all before had been shown, whatever the order and however little is kept (30 seeds)', () => {
+    for (let seed = 1; seed <= 30; seed++) {
+      const random = seeded(seed + 500);
+      const images = Array.from({ length: 24 }, (_, i) => {
+        // Some cover everything, as first frames do.
+        const image = randomImage(random, i === 0 || random() < 0.15, 5);
+        return random() < 0.3 ? { ...image, transparentIndex: null } : image;
+      });
+      const file = readGif(buildGif(WIDTH, HEIGHT, randomTable(random, 5), images));
+      const inOrder = [...composeGif(file)];
+      const player = new GifPlayer(file, wholeFrom(random, 0, 10) * WIDTH * HEIGHT * 4);
+      for (let turn = 0; turn < 60; turn++) {
+        const frame = wholeFrom(random, 0, 23);
+        const { rgba } = player.frame(frame);
+        expect(Buffer.compare(rgba, inOrder[frame].rgba), `seed ${seed}, frame ${frame}`).toBe(0);
+      }
+    }
+  });
+
+  it('knows of every file that can be seen through that it may (60 seeds)', () => {
+    let told = 0;
+    for (let seed = 1; seed <= 60; seed++) {
+      const random = seeded(seed + 900);
+      const images = Array.from({ length: 5 }, (_, i) => {
+        const image = randomImage(random, i === 0, 4);
+        return i === 0 || random() < 0.5 ? { ...image, transparentIndex: null } : image;
+      });
+      const file = readGif(buildGif(WIDTH, HEIGHT, randomTable(random, 4), images));
+      const isClear = [...composeGif(file)].some(({ rgba }) => rgba.some((v, at) => at % 4 === 3 && v < 255));
+      expect(maySeeThrough(file, 1e9), `seed ${seed}`).toBe(isClear);
+      if (isClear) told++;
+      if (isClear) expect(maySeeThrough(file, WIDTH * HEIGHT)).toBe(true);
+    }
+    expect(told).toBeGreaterThan(5);
+    expect(told).toBeLessThan(55);
+  });
+
+  it('takes moments to say what a file holds, whatever it claims', () => {
+    const random = seeded(3);
+    const tiny = { ...randomImage(random, false, 2), left: 0, top: 0, width: 1, height: 1 };
+    const bytes = buildGif(8000, 4000, randomTable(random, 2), new Array(200).fill(tiny));
+    expect(readGif(bytes).images).toHaveLength(200);
+    expect(() => readGif(bytes, { pixels: 1e8, total: 1e9 })).toThrow('200 frames of 8000 × 4000 px');
+  });
+
   it('reads a stream that keeps its full table: 4096 codes and no clear', () => {
     const random = seeded(5);
     const pixels = Uint8Array.from({ length: 200 * 200 }, () => wholeFrom(random, 0, 255));
     const file = readGif(deferredClear(pixels, 200, 200));
-    expect(Buffer.compare(file.images[0].indices, pixels)).toBe(0);
-    expect(file.images[0].cutShort).toBe(false);
+    const { indices, there } = unpackImage(file, file.images[0]);
+    expect(Buffer.compare(indices, pixels)).toBe(0);
+    expect(there).toBeNull();
   });
 
   it('gives what there is of a file that breaks off anywhere', () => {

@@ -1,5 +1,3 @@
-import { createFrame, type PixelFrame } from '../pixels/index.js';
-import { decodeLzw } from './lzw-decoder.js';
 import type { Disposal, Rect } from './writer.js';
 
 /** One image as it stands in the file. */
@@ -12,10 +10,10 @@ export interface GifImage {
   readonly interlaced: boolean;
   /** The colours that apply: the image's own table or the screen's; 3 bytes an entry. */
   readonly colourTable: Uint8Array;
-  /** Row-major indices, interlacing undone. */
-  readonly indices: Uint8Array;
-  /** True when the data broke off; the rest is index 0. */
-  readonly cutShort: boolean;
+  /** LZW minimum code size, 1–11. */
+  readonly codeBits: number;
+  /** Where its data sub-blocks begin in the file. */
+  readonly dataAt: number;
 }
 
 export interface GifFile {
@@ -26,6 +24,10 @@ export interface GifFile {
   /** The screen's background colour as 0xAABBGGRR; 0, fully transparent, where the file names none. */
   readonly background: number;
   readonly images: readonly GifImage[];
+  /** True when the bytes end where a block or the trailer should follow. */
+  readonly breaksOff: boolean;
+  /** The whole file: pictures are unpacked when they are looked at. */
+  readonly bytes: Uint8Array;
 }
 
 /** What a GIF's bytes can be wrong about. `message` is a sentence for a person. */
@@ -36,14 +38,16 @@ export class GifError extends Error {
 export interface GifReadLimits {
   /** Largest screen, in pixels. */
   readonly pixels: number;
+  /** Pixels of the screen × images. */
+  readonly total?: number;
 }
 
 const DEFAULT_LIMITS: GifReadLimits = { pixels: 1 << 28 };
 
 /**
- * Reads a GIF (87a and 89a): every legal file, with local palettes, interlacing, any code size, comments,
- * plain text (skipped, as viewers do) and unknown extensions. A file that breaks off gives the images
- * before the break and what there is of the last.
+ * Reads what a GIF (87a and 89a) holds and where: every legal file, with local palettes, interlacing, any code size,
+ * comments, plain text (skipped, as viewers do) and unknown extensions. No picture is unpacked, so it takes moments whatever
+ * the file claims. A file that breaks off gives the images before the break and the one it breaks off in.
  * @throws GifError if it is no GIF, holds no image, or is larger than the limit.
  */
 export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMITS): GifFile {
@@ -61,12 +65,13 @@ export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMIT
 
   const images: GifImage[] = [];
   let plays = 1;
+  let breaksOff = true;
   let control = noControl();
   reading: while (!at.ended) {
     switch (at.u8()) {
       case 0x21: {
         const label = at.u8();
-        const data = at.subBlocks();
+        const data = joinSubBlocks(bytes, at.skipSubBlocks());
         if (label === 0xf9 && data.length >= 4) control = readControl(data);
         else if (label === 0xff) plays = readLooping(data) ?? plays;
         else if (label === 0x01) control = noControl(); // Plain Text uses up the control block
@@ -80,8 +85,11 @@ export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMIT
       }
       case 0x00:
         break; // a stray block terminator, which some writers leave
+      case 0x3b:
+        breaksOff = false;
+        break reading; // Trailer
       default:
-        break reading; // Trailer, or bytes that are no block
+        break reading; // bytes that are no block
     }
   }
   if (images.length === 0) throw new GifError('This GIF holds no picture.');
@@ -94,7 +102,13 @@ export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMIT
       `This GIF claims ${width} × ${height} px, more than the ${limits.pixels} pixels allowed.`,
     );
   }
-  return { width, height, plays, background: colourWord(globalTable, backgroundIndex), images };
+  if (width * height * images.length > (limits.total ?? Number.POSITIVE_INFINITY)) {
+    throw new GifError(
+      `This GIF holds ${images.length} frames of ${width} × ${height} px, more than can be unpacked here.`,
+    );
+  }
+  const background = colourWord(globalTable, backgroundIndex);
+  return { width, height, plays, background, images, breaksOff, bytes };
 }
 
 interface Control {
@@ -138,7 +152,7 @@ function readImage(
   const packed = at.u8();
   const colourTable = packed & 0x80 ? at.take(3 << ((packed & 7) + 1)) : globalTable;
   const codeBits = at.u8();
-  const data = at.subBlocks();
+  const dataAt = at.skipSubBlocks();
   const pixels = rect.width * rect.height;
   if (pixels > limits.pixels) {
     throw new GifError(
@@ -146,83 +160,15 @@ function readImage(
     );
   }
   if (pixels === 0 || codeBits < 1 || codeBits > 11) return null;
-  const stream = new Uint8Array(pixels);
-  const written = decodeLzw(data, codeBits, stream);
   const interlaced = (packed & 0x40) !== 0;
-  return {
-    rect,
-    ...control,
-    interlaced,
-    colourTable,
-    indices: interlaced ? deinterlace(stream, rect.width, rect.height) : stream,
-    cutShort: written < pixels,
-  };
-}
-
-/** GIF89a, appendix E: every 8th row from 0, from 4, every 4th from 2, every 2nd from 1. */
-function deinterlace(stream: Uint8Array, width: number, height: number): Uint8Array {
-  const out = new Uint8Array(stream.length);
-  let from = 0;
-  for (const [start, step] of [
-    [0, 8],
-    [4, 8],
-    [2, 4],
-    [1, 2],
-  ]) {
-    for (let y = start; y < height; y += step, from += width) {
-      out.set(stream.subarray(from, from + width), y * width);
-    }
-  }
-  return out;
+  return { rect, ...control, interlaced, colourTable, codeBits, dataAt };
 }
 
 /** One colour of a table as 0xAABBGGRR; 0 where the table does not reach so far. */
-function colourWord(table: Uint8Array, index: number): number {
+export function colourWord(table: Uint8Array, index: number): number {
   const at = index * 3;
   if (at + 2 >= table.length) return 0;
   return (0xff000000 | (table[at + 2] << 16) | (table[at + 1] << 8) | table[at]) >>> 0;
-}
-
-/**
- * The pictures a viewer shows, one per image, whole screen; what no image has drawn is transparent. Disposal is applied
- * as GIF89a, 23.c.iv says; an image that can be seen through gives way to transparency, an opaque one to the
- * background colour.
- */
-export function* composeGif(file: GifFile): Generator<PixelFrame> {
-  const { width, height, background } = file;
-  const canvas = createFrame(width, height);
-  const words = new Uint32Array(canvas.rgba.buffer);
-  let before: Uint32Array | null = null;
-  for (const image of file.images) {
-    if (image.disposal === 3) before = words.slice();
-    drawImage(image, words, width, height);
-    yield createFrame(width, height, canvas.rgba.slice());
-    const clearTo = image.transparentIndex === null ? background : 0;
-    if (image.disposal === 2) fillRect(words, image.rect, width, height, clearTo);
-    else if (image.disposal === 3 && before) words.set(before);
-  }
-}
-
-function drawImage(image: GifImage, words: Uint32Array, width: number, height: number): void {
-  const { rect, colourTable, indices, transparentIndex } = image;
-  const colours = Uint32Array.from({ length: 256 }, (_, i) => colourWord(colourTable, i) || 0xff000000);
-  const right = Math.min(width, rect.left + rect.width);
-  const bottom = Math.min(height, rect.top + rect.height);
-  for (let y = rect.top; y < bottom; y++) {
-    let from = (y - rect.top) * rect.width;
-    for (let x = rect.left; x < right; x++, from++) {
-      const index = indices[from];
-      if (index !== transparentIndex) words[y * width + x] = colours[index];
-    }
-  }
-}
-
-function fillRect(words: Uint32Array, rect: Rect, width: number, height: number, word: number): void {
-  const right = Math.min(width, rect.left + rect.width);
-  const bottom = Math.min(height, rect.top + rect.height);
-  for (let y = rect.top; y < bottom; y++) {
-    if (right > rect.left) words.fill(word, y * width + rect.left, y * width + right);
-  }
 }
 
 /** Walks the bytes; past the end it reads zeros, and `ended` says so. */
@@ -263,24 +209,25 @@ class Cursor {
     this.at += count;
   }
 
-  /** Data Sub-blocks up to the Block Terminator (GIF89a, 15 and 16), joined. */
-  subBlocks(): Uint8Array {
+  /** Passes the data sub-blocks up to the block terminator (GIF89a, 15 and 16). @returns where they began. */
+  skipSubBlocks(): number {
     const from = this.at;
-    let total = 0;
-    for (let size = this.u8(); size > 0; size = this.u8()) {
-      total += Math.min(size, this.left);
-      this.at += size;
-    }
-    const out = new Uint8Array(total);
-    let read = from;
-    let written = 0;
-    while (written < total) {
-      const size = this.bytes[read];
-      const chunk = this.bytes.subarray(read + 1, read + 1 + size);
-      out.set(chunk, written);
-      written += chunk.length;
-      read += size + 1;
-    }
-    return out;
+    for (let size = this.u8(); size > 0; size = this.u8()) this.at += size;
+    return from;
   }
+}
+
+/** The bytes of the data sub-blocks from a place up to the block terminator or the end of the file, joined. */
+export function joinSubBlocks(bytes: Uint8Array, from: number): Uint8Array {
+  let total = 0;
+  for (let at = from; at < bytes.length && bytes[at] > 0; at += bytes[at] + 1) {
+    total += Math.min(bytes[at], bytes.length - at - 1);
+  }
+  const out = new Uint8Array(total);
+  for (let at = from, written = 0; written < total; at += bytes[at] + 1) {
+    const chunk = bytes.subarray(at + 1, at + 1 + bytes[at]);
+    out.set(chunk, written);
+    written += chunk.length;
+  }
+  return out;
 }

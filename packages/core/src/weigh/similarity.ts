@@ -23,8 +23,9 @@ export function startComparing({ references, outputs, scores }: SimilarityWork) 
   };
 }
 
-/** Pixels that are held at once for the crew. */
+/** Pixels that are held at once for the crew, and pairs of frames, however small. */
 const MOST_PIXELS = 2e6;
+const MOST_PAIRS = 32;
 
 /**
  * Mean SSIM over the frames alone, 1 is equal: what a trial tells. Takes a reference and an output at a time, in order; a
@@ -44,7 +45,7 @@ export function createSimilarityMeter(crew: Crew = ALONE): SimilarityMeter {
 
   /** Memory that the crew sees, for as many pairs as are held at once; used again and again. */
   function makeRoom({ width, height }: PixelFrame): SimilarityWork {
-    const pairs = Math.max(1, Math.floor(MOST_PIXELS / (width * height)));
+    const pairs = Math.max(1, Math.min(MOST_PAIRS, Math.floor(MOST_PIXELS / (width * height))));
     const room = () =>
       Array.from({ length: pairs }, () =>
         createFrame(width, height, new Uint8Array(crew.allocate(width * height * 4))),

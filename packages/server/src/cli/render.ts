@@ -11,8 +11,9 @@ import {
 } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
+import { MediaError } from '../errors/index.js';
 import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredGif } from '../making/index.js';
-import { MediaError, type MediaFacts, probeFile } from '../media/index.js';
+import { type MediaFacts, probeFile } from '../media/index.js';
 import { takeBestLoop } from './auto-loop.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
 import { type RenderFlags, RenderRefusal, readRenderFlags } from './render-flags.js';

@@ -1,7 +1,7 @@
 import type { LayerView } from '@muted-pond/core/api';
 import { LONGEST_MASK_SIDE } from '@muted-pond/core/still';
 import { Inject, Injectable } from '@nestjs/common';
-import { probePicture } from '../media/index.js';
+import { assertWhole, probePicture } from '../media/index.js';
 import { Problem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
 
@@ -28,6 +28,7 @@ export class LayersService {
           `“${name}” is ${width} × ${height} px; ${LONGEST_SIDE} px is the longest side that can be used.`,
         );
       }
+      await assertWhole(file.path, name);
       await file.keep();
       return { hash: file.hash, width, height };
     } catch (error) {

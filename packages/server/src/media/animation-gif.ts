@@ -1,29 +1,39 @@
 import { readFile, stat } from 'node:fs/promises';
-import { composeGif, GifError, type GifFile, readGif } from '@muted-pond/core/gif';
+import { GifError, type GifFile, GifPlayer, maySeeThrough, readGif, unpackImage } from '@muted-pond/core/gif';
 import { createResizer, type PixelFrame, type Size } from '@muted-pond/core/pixels';
+import { MediaError } from '../errors/index.js';
 import { clockOfDelays } from './animation.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { MOST_PIXELS } from './decoder-process.js';
 import type { AnimationFacts, PictureFacts } from './facts.js';
-import { MediaError } from './media-error.js';
 import { probePicture } from './picture.js';
+import { TimeLimit } from './time-limit.js';
 import { encodeView } from './view-picture.js';
 
-/** A GIF is read whole; larger ones are better brought in as the video they came from. */
+/** A GIF's bytes are held while it is read; larger ones are better brought in as the video they came from. */
 const MOST_BYTES = 512 * 1024 ** 2;
+/** Pixels × frames: 25 minutes at 320 × 240 and 30 frames a second, a minute and a half at 1280 × 720. */
+const MOST_TOTAL = 3e9;
+/** Pixels that are unpacked to find out whether any can be seen through. */
+const MOST_LOOKED_THROUGH = 60e6;
+const TIME_LIMIT_MS = 120_000;
 
 /** An animated GIF; one with a single image is a picture. @throws MediaError */
 export async function probeGif(path: string, name: string): Promise<AnimationFacts | PictureFacts> {
   const file = await open(path, name);
-  const last = file.images[file.images.length - 1];
-  if (last.cutShort) {
+  const { width, height, plays } = file;
+  // An image in which the file breaks off may hold nothing at all.
+  const last = file.images.length - 1;
+  const { there } = unpackImage(file, file.images[last]);
+  const images =
+    file.breaksOff && there?.every((pixel) => pixel === 0) ? file.images.slice(0, -1) : file.images;
+  if (images.length === 0) {
     throw new MediaError(
-      'cut_short',
-      `“${name}” is cut short: its frame ${file.images.length - 1} breaks off. Copy or export it again.`,
+      'no_picture',
+      `“${name}” breaks off before its first picture. Copy or export it again.`,
     );
   }
-  const { width, height, plays, images } = file;
-  if (images.length === 1) return probePicture(path, name);
+  if (images.length === 1 && !file.breaksOff) return probePicture(path, name);
   return {
     reader: 'gif',
     kind: 'animation',
@@ -33,26 +43,40 @@ export async function probeGif(path: string, name: string): Promise<AnimationFac
     height,
     storedWidth: width,
     storedHeight: height,
-    hasAlpha: canBeSeenThrough(file),
+    hasAlpha: maySeeThrough({ ...file, images }, MOST_LOOKED_THROUGH),
     plays,
+    ...(file.breaksOff ? { breaksOff: { promisedSeconds: null, promisedFrames: null } } : {}),
     ...clockOfDelays(images.map((image) => image.delayCs * 10)),
   };
 }
 
+/** Files that were read last, the newest last: their frames are often asked for one after the other. */
+let players: { readonly path: string; readonly player: GifPlayer }[] = [];
+const MOST_PLAYERS = 2;
+
 export async function* decodeGif(request: DecodeRequest<AnimationFacts>): AsyncGenerator<DecodedFrame> {
   const { frames, path, name, facts, size, format, signal } = request;
   if (frames.length === 0) return;
-  const wanted = new Set(frames);
+  const player = await playerOf(path, name);
   const resizer = createResizer(facts, size);
-  let frame = 0;
-  for (const picture of composeGif(await open(path, name))) {
-    if (signal?.aborted || frame > frames[frames.length - 1]) return;
-    if (wanted.has(frame))
-      yield { frame, data: await give(resizer.resize(picture), size, format, facts.hasAlpha) };
-    frame++;
-    // Others get their turn between frames.
-    if (format === 'view') await new Promise((resolve) => setImmediate(resolve));
+  const limit = new TimeLimit(request.timeLimitMs ?? TIME_LIMIT_MS);
+  for (const frame of frames) {
+    if (signal?.aborted) return;
+    limit.begin();
+    const data = await give(resizer.resize(player.frame(frame)), size, format, facts.hasAlpha);
+    if (limit.isOver) throw limit.error();
+    limit.pause();
+    yield { frame, data };
   }
+}
+
+async function playerOf(path: string, name: string): Promise<GifPlayer> {
+  const there = players.find((one) => one.path === path) ?? {
+    path,
+    player: new GifPlayer(await open(path, name)),
+  };
+  players = [...players.filter((one) => one.path !== path), there].slice(-MOST_PLAYERS);
+  return there.player;
 }
 
 async function give(
@@ -73,21 +97,13 @@ async function open(path: string, name: string): Promise<GifFile> {
     );
   }
   try {
-    return readGif(await readFile(path), { pixels: MOST_PIXELS });
+    return readGif(await readFile(path), { pixels: MOST_PIXELS, total: MOST_TOTAL });
   } catch (error) {
     if (!(error instanceof GifError)) throw error;
-    const tooLarge = /pixels allowed/.test(error.message);
+    const isTooMuch = /pixels allowed|can be unpacked/.test(error.message);
     throw new MediaError(
-      tooLarge ? 'too_many_pixels' : 'no_picture',
-      `“${name}” cannot be used. ${error.message} ${tooLarge ? 'Make a smaller version of it.' : 'Copy or export it again.'}`,
+      isTooMuch ? 'too_many_pixels' : 'no_picture',
+      `“${name}” cannot be used. ${error.message} ${isTooMuch ? 'Make a smaller or shorter version of it.' : 'Copy or export it again.'}`,
     );
   }
-}
-
-/** Whether a viewer sees through any of its frames: found by looking, since most GIFs only use it for what stays. */
-function canBeSeenThrough(file: GifFile): boolean {
-  for (const { rgba } of composeGif(file)) {
-    for (let at = 3; at < rgba.length; at += 4) if (rgba[at] < 255) return true;
-  }
-  return false;
 }

@@ -1,4 +1,6 @@
+import { isMainThread } from 'node:worker_threads';
 import { decodeGif } from './animation-gif.js';
+import { decodeGifInThread } from './animation-thread.js';
 import { decodeWebp } from './animation-webp.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { decodeVideo } from './decode-video.js';
@@ -14,7 +16,7 @@ export function decodeFrames(request: DecodeRequest): AsyncGenerator<DecodedFram
     case 'ffmpeg':
       return decodeVideo({ ...request, facts });
     case 'gif':
-      return decodeGif({ ...request, facts });
+      return (isMainThread ? decodeGifInThread : decodeGif)({ ...request, facts });
     case 'webp':
       return decodeWebp({ ...request, facts });
     case 'picture':

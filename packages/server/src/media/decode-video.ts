@@ -1,9 +1,9 @@
 import type { Readable } from 'node:stream';
+import { MediaError } from '../errors/index.js';
 import { colourFilters } from './colour-filters.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { DecoderComplaint, runDecoder, SAFE_INPUT } from './decoder-process.js';
 import type { VideoFacts } from './facts.js';
-import { MediaError } from './media-error.js';
 import { encodeView } from './view-picture.js';
 
 type VideoRequest = DecodeRequest<VideoFacts>;
@@ -51,11 +51,14 @@ async function* runOnce(request: VideoRequest, seeks: boolean): AsyncGenerator<D
     const pictures = isRaw ? splitBySize(run.stdout, size.width * size.height * 4) : splitJpegs(run.stdout);
     for await (const data of pictures) {
       if (given >= frames.length) break;
+      run.limit.pause();
       const picture = isRaw && format === 'view' ? await encodeView(data, size, true) : data;
       yield { frame: frames[given++], data: picture };
+      run.limit.begin();
     }
     await run.ended.catch((error: unknown) => {
       if (!(error instanceof DecoderComplaint)) throw error;
+      if (given === frames.length) return; // what it complains of lies behind them
       if (seeks) return; // what is missing is tried again from the beginning
       throw new MediaError(
         'decoder_failed',

@@ -1,6 +1,7 @@
 import { type ChildProcessByStdio, spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
-import { MediaError } from './media-error.js';
+import { MediaError } from '../errors/index.js';
+import { TimeLimit } from './time-limit.js';
 
 /** What the decoder may read: containers of moving pictures, and none that name other files. */
 const CONTAINERS = [
@@ -43,6 +44,10 @@ export interface DecoderRun {
   readonly ended: Promise<void>;
   /** Ends the process now; `ended` then settles without an error. */
   stop(): void;
+  /** What it has written to its standard error so far. */
+  complaint(): string;
+  /** The time in which whoever reads has enough does not count. */
+  readonly limit: Pick<TimeLimit, 'begin' | 'pause'>;
 }
 
 /** The decoder ended with a complaint; the caller knows which file and what it means there. */
@@ -78,28 +83,20 @@ export function runDecoder(
   );
   let complaint = '';
   let stopped = false;
-  let late = false;
   child.stderr.setEncoding('utf8');
   child.stderr.on('data', (text: string) => {
     if (complaint.length < MOST_COMPLAINT) complaint += text;
   });
-  const timer = setTimeout(() => {
-    late = true;
-    child.kill('SIGKILL');
-  }, timeLimitMs);
+  const limit = new TimeLimit(timeLimitMs, () => child.kill('SIGKILL'));
+  limit.begin();
   const ended = new Promise<void>((resolve, reject) => {
     child.on('error', reject);
     child.on('close', (code) => {
-      clearTimeout(timer);
-      if (stopped || (code === 0 && !late)) resolve();
-      else if (late) {
-        reject(
-          new MediaError(
-            'too_slow',
-            `Reading this file took longer than ${Math.round(timeLimitMs / 1000)} s and was stopped. Try a shorter or smaller version of it.`,
-          ),
-        );
-      } else if (code === 127) {
+      const isLate = limit.isOver;
+      limit.pause();
+      if (stopped || code === 0) resolve();
+      else if (isLate) reject(limit.error());
+      else if (code === 127) {
         reject(
           new MediaError(
             'decoder_missing',
@@ -114,6 +111,8 @@ export function runDecoder(
   return {
     stdout: child.stdout,
     ended,
+    limit,
+    complaint: () => complaint,
     stop() {
       stopped = true;
       child.kill('SIGKILL');
@@ -121,16 +120,16 @@ export function runDecoder(
   };
 }
 
-/** Runs to the end and gives the whole standard output as text. */
+/** Runs to the end and gives the whole standard output as text, and what was complained of on the way. */
 export async function decoderText(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
-): Promise<string> {
+): Promise<{ readonly text: string; readonly complaint: string }> {
   const run = runDecoder(program, args, timeLimitMs);
   run.stdout.setEncoding('utf8');
   const parts: string[] = [];
   for await (const part of run.stdout) parts.push(part as string);
   await run.ended;
-  return parts.join('');
+  return { text: parts.join(''), complaint: run.complaint() };
 }

@@ -19,6 +19,14 @@ interface AnyFacts extends FrameClock {
   readonly storedHeight: number;
   /** Whether a pixel can be seen through. */
   readonly hasAlpha: boolean;
+  /** Where the file ends before all is there that it promises; missing where it is whole. */
+  readonly breaksOff?: BreaksOff;
+}
+
+/** What a file that breaks off promised, as far as it says. */
+export interface BreaksOff {
+  readonly promisedSeconds: number | null;
+  readonly promisedFrames: number | null;
 }
 
 /** Quarter turns that make it upright, in degrees clockwise. */
@@ -57,6 +65,8 @@ export interface AnimationFacts extends AnyFacts {
   readonly plays: number;
   /** Frames whose delay is too short for viewers, taken as long as viewers show them. */
   readonly mendedDelays: number;
+  /** Of a WebP that breaks off: where its last whole part ends, bytes. */
+  readonly wholeBytes?: number;
 }
 
 /** What is known of one picture. It is one frame that lasts a second. */

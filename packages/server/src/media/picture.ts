@@ -1,20 +1,57 @@
 import type { Size } from '@muted-pond/core/pixels';
 import type { Sharp, SharpOptions } from 'sharp';
+import { MediaError } from '../errors/index.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import type { PictureFacts } from './facts.js';
-import { MediaError } from './media-error.js';
 import { pictureLibrary } from './picture-library.js';
 import { encodeView } from './view-picture.js';
 
 /** More pixels than this in one picture are refused before anything is decoded. */
 const MOST_PICTURE_PIXELS = 120e6;
 
-export async function openPicture(path: string, options: SharpOptions = {}): Promise<Sharp> {
+/** @param input a path, or a file's bytes. */
+export async function openPicture(input: string | Buffer, options: SharpOptions = {}): Promise<Sharp> {
   const open = await pictureLibrary();
-  return open(path, { failOn: 'truncated', limitInputPixels: MOST_PICTURE_PIXELS, ...options });
+  return open(input, { failOn: 'truncated', limitInputPixels: MOST_PICTURE_PIXELS, ...options });
 }
 
-/** One picture: PNG, JPEG, WebP, AVIF, TIFF or a GIF of one image. @throws MediaError */
+/**
+ * One picture, also where it breaks off but shows something.
+ * @throws MediaError
+ */
+export async function probeShownPicture(path: string, name: string): Promise<PictureFacts> {
+  const facts = await probePicture(path, name);
+  try {
+    await assertWhole(path, name);
+    return facts;
+  } catch (error) {
+    const cut = { ...facts, breaksOff: { promisedSeconds: null, promisedFrames: null } };
+    try {
+      await look(path, LENIENT);
+      return cut;
+    } catch {
+      throw error;
+    }
+  }
+}
+
+/** A picture that breaks off is shown as far as it goes. */
+const LENIENT: SharpOptions = { failOn: 'none' };
+
+/** @throws MediaError unless every pixel can be read. */
+export async function assertWhole(path: string, name: string): Promise<void> {
+  await look(path).catch((error: unknown) => {
+    throw unreadable(name, error);
+  });
+}
+
+/** Reads all of it, and keeps next to nothing. */
+async function look(path: string, options: SharpOptions = {}): Promise<void> {
+  const picture = await openPicture(path, { sequentialRead: true, ...options });
+  await picture.resize(16, 16, { fit: 'fill', fastShrinkOnLoad: false }).raw().toBuffer();
+}
+
+/** What a picture's header says: PNG, JPEG, WebP, AVIF, TIFF or a GIF of one image. @throws MediaError */
 export async function probePicture(path: string, name: string): Promise<PictureFacts> {
   const picture = await openPicture(path, { limitInputPixels: false });
   const header = await picture.metadata().catch((error: unknown) => {
@@ -50,7 +87,8 @@ export async function probePicture(path: string, name: string): Promise<PictureF
 export async function* decodePicture(request: DecodeRequest<PictureFacts>): AsyncGenerator<DecodedFrame> {
   const { path, name, frames, size, format, facts } = request;
   if (frames.length === 0) return;
-  const upright = (await openPicture(path)).autoOrient().toColourspace('srgb').ensureAlpha();
+  const opened = await openPicture(path, facts.breaksOff ? LENIENT : {});
+  const upright = opened.autoOrient().toColourspace('srgb').ensureAlpha();
   const sized = isSize(facts, size)
     ? upright
     : upright.resize(size.width, size.height, {

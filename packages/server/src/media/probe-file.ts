@@ -1,8 +1,10 @@
+import { isMainThread } from 'node:worker_threads';
+import { MediaError } from '../errors/index.js';
 import { probeGif } from './animation-gif.js';
+import { probeGifInThread } from './animation-thread.js';
 import { probeWebp } from './animation-webp.js';
 import type { MediaFacts } from './facts.js';
-import { MediaError } from './media-error.js';
-import { probePicture } from './picture.js';
+import { probeShownPicture } from './picture.js';
 import { probeVideo } from './probe-video.js';
 import { sniffFile } from './sniff.js';
 
@@ -21,11 +23,11 @@ export async function probeFile(path: string, name: string): Promise<MediaFacts>
         `“${name}” is a drawing (SVG), which may name other files. Save it as a PNG and bring that in.`,
       );
     case 'gif':
-      return probeGif(path, name);
+      return (isMainThread ? probeGifInThread : probeGif)(path, name);
     case 'webp-animation':
       return probeWebp(path, name);
     case 'picture':
-      return probePicture(path, name);
+      return probeShownPicture(path, name);
     case 'apng':
     case 'video':
       return probeVideo(path, name);

@@ -1,6 +1,6 @@
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
-import { MediaError } from '../media/index.js';
+import { MediaError } from '../errors/index.js';
 import { Problem } from './problem.js';
 
 /** Every error leaves as application/problem+json (RFC 9457) with a title a person can act on. */

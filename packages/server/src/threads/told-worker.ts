@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import { MediaError } from '../media/index.js';
+import { MediaError } from '../errors/index.js';
 
 /** A failure a person can be told of crosses the thread border as a value; anything else is thrown. */
 export type Told<Result> =

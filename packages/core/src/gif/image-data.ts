@@ -1,0 +1,37 @@
+import { decodeLzw } from './lzw-decoder.js';
+import { type GifFile, type GifImage, joinSubBlocks } from './reader.js';
+
+/** One image unpacked. */
+export interface GifPixels {
+  /** Row-major indices, interlacing undone. */
+  readonly indices: Uint8Array;
+  /** Where the data reached, 1 a pixel, row-major; null where it reached everywhere. */
+  readonly there: Uint8Array | null;
+}
+
+/** Unpacks an image's data (GIF89a, 22). Where it breaks off or goes wrong, the rest is index 0 and not there. */
+export function unpackImage(file: GifFile, image: GifImage): GifPixels {
+  const { width, height } = image.rect;
+  const stream = new Uint8Array(width * height);
+  const written = decodeLzw(joinSubBlocks(file.bytes, image.dataAt), image.codeBits, stream);
+  const inOrder = (values: Uint8Array) => (image.interlaced ? deinterlace(values, width, height) : values);
+  if (written === stream.length) return { indices: inOrder(stream), there: null };
+  return { indices: inOrder(stream), there: inOrder(new Uint8Array(stream.length).fill(1, 0, written)) };
+}
+
+/** GIF89a, appendix E: every 8th row from 0, from 4, every 4th from 2, every 2nd from 1. */
+function deinterlace(stream: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(stream.length);
+  let from = 0;
+  for (const [start, step] of [
+    [0, 8],
+    [4, 8],
+    [2, 4],
+    [1, 2],
+  ]) {
+    for (let y = start; y < height; y += step, from += width) {
+      out.set(stream.subarray(from, from + width), y * width);
+    }
+  }
+  return out;
+}

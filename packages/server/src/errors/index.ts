@@ -1,0 +1,1 @@
+export { MediaError, type MediaErrorCode } from './media-error.js';

@@ -1,0 +1,85 @@
+import { MessageChannel, type Worker } from 'node:worker_threads';
+import { MediaError } from '../errors/index.js';
+import { startThread, THREAD_ENDING } from '../threads/index.js';
+import type { ThreadReply, ThreadRequest } from './animation-work.js';
+import type { DecodedFrame, DecodeRequest } from './decode-request.js';
+import type { AnimationFacts, PictureFacts } from './facts.js';
+
+const WORKER = new URL(`./animation.worker.${THREAD_ENDING}`, import.meta.url);
+
+/** A thread of its own for animations that are unpacked here, so that whoever asks can go on answering others. */
+let thread: Worker | null = null;
+/** What is told when the thread ends by itself. */
+const lost = new Set<() => void>();
+
+/** @throws MediaError */
+export async function probeGifInThread(path: string, name: string): Promise<AnimationFacts | PictureFacts> {
+  for await (const reply of converse({ type: 'probe', path, name }, name)) {
+    if (reply.type === 'facts') return reply.facts;
+  }
+  throw new Error('The thread that reads animations gave no answer.');
+}
+
+/** Frames come one by one, as they are asked for. */
+export async function* decodeGifInThread(
+  request: DecodeRequest<AnimationFacts>,
+): AsyncGenerator<DecodedFrame> {
+  const { signal, ...plain } = request;
+  if (plain.frames.length === 0 || signal?.aborted) return;
+  for await (const reply of converse({ type: 'decode', request: plain }, plain.name, signal)) {
+    if (reply.type === 'frame') yield { frame: reply.frame, data: Buffer.from(reply.data) };
+  }
+}
+
+async function* converse(
+  request: ThreadRequest,
+  name: string,
+  signal?: AbortSignal,
+): AsyncGenerator<ThreadReply> {
+  const worker = openThread();
+  const { port1: port, port2 } = new MessageChannel();
+  let answer: (reply: ThreadReply) => void = () => {};
+  port.on('message', (reply: ThreadReply) => answer(reply));
+  const onLost = () =>
+    answer({
+      type: 'refused',
+      code: 'decoder_failed',
+      message: `“${name}” could not be unpacked; reading it ended the reader. Make a smaller version of it.`,
+    });
+  const onAbort = () => answer({ type: 'end' });
+  lost.add(onLost);
+  signal?.addEventListener('abort', onAbort, { once: true });
+  const ask = () =>
+    new Promise<ThreadReply>((resolve) => {
+      answer = resolve;
+      port.postMessage('next');
+    });
+  try {
+    worker.postMessage({ request, port: port2 }, [port2]);
+    for (;;) {
+      const reply = await ask();
+      if (reply.type === 'end') return;
+      if (reply.type === 'refused') throw new MediaError(reply.code, reply.message);
+      if (reply.type === 'broken') throw new Error(`The thread that reads animations: ${reply.stack}`);
+      yield reply;
+    }
+  } finally {
+    lost.delete(onLost);
+    signal?.removeEventListener('abort', onAbort);
+    port.close();
+  }
+}
+
+function openThread(): Worker {
+  if (thread) return thread;
+  const worker = startThread(WORKER);
+  worker.unref();
+  const end = () => {
+    if (thread === worker) thread = null;
+    for (const tell of [...lost]) tell();
+  };
+  worker.on('error', end);
+  worker.on('exit', end);
+  thread = worker;
+  return worker;
+}

@@ -1,0 +1,48 @@
+import type { MessagePort } from 'node:worker_threads';
+import { MediaError, type MediaErrorCode } from '../errors/index.js';
+import { decodeGif, probeGif } from './animation-gif.js';
+import type { DecodeRequest } from './decode-request.js';
+import type { AnimationFacts, PictureFacts } from './facts.js';
+
+/** What the thread that reads animations is asked. */
+export type ThreadRequest =
+  | { readonly type: 'probe'; readonly path: string; readonly name: string }
+  | { readonly type: 'decode'; readonly request: Omit<DecodeRequest<AnimationFacts>, 'signal'> };
+
+/** One answer for each time that the port says `next`. */
+export type ThreadReply =
+  | { readonly type: 'facts'; readonly facts: AnimationFacts | PictureFacts }
+  | { readonly type: 'frame'; readonly frame: number; readonly data: Uint8Array }
+  | { readonly type: 'end' }
+  /** A failure a person can be told of. */
+  | { readonly type: 'refused'; readonly code: MediaErrorCode; readonly message: string }
+  | { readonly type: 'broken'; readonly stack: string };
+
+/** Answers one request, step by step, until the other side closes the port. */
+export function serveAnimation(request: ThreadRequest, port: MessagePort): void {
+  const replies = repliesTo(request);
+  port.on('message', () => {
+    void replies.next().then(({ done, value }) => {
+      const reply: ThreadReply = done ? { type: 'end' } : value;
+      port.postMessage(reply, reply.type === 'frame' ? [reply.data.buffer as ArrayBuffer] : []);
+    });
+  });
+  port.on('close', () => void replies.return(undefined));
+}
+
+async function* repliesTo(request: ThreadRequest): AsyncGenerator<ThreadReply, void> {
+  try {
+    if (request.type === 'probe') {
+      yield { type: 'facts', facts: await probeGif(request.path, request.name) };
+      return;
+    }
+    for await (const { frame, data } of decodeGif(request.request)) {
+      // Only a whole buffer can be handed over.
+      const isWhole = data.byteLength === data.buffer.byteLength;
+      yield { type: 'frame', frame, data: isWhole ? new Uint8Array(data.buffer) : new Uint8Array(data) };
+    }
+  } catch (error) {
+    if (error instanceof MediaError) yield { type: 'refused', code: error.code, message: error.message };
+    else yield { type: 'broken', stack: error instanceof Error ? String(error.stack) : String(error) };
+  }
+}
