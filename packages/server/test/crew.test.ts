@@ -5,7 +5,16 @@ import { settle } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';
 import { copyOf, movingBall } from '../../core/src/testing/pictures.js';
-import { callCrew, DONE, NEXT, takeParts } from '../src/making/crew.js';
+import {
+  COMPLAINT,
+  callCrew,
+  DONE,
+  NEXT,
+  newMessage,
+  runTogether,
+  startHands,
+  takeParts,
+} from '../src/making/crew.js';
 
 describe('settling with several threads', () => {
   it('gives the same bytes as one thread, time after time', () => {
@@ -47,25 +56,91 @@ describe('settling with several threads', () => {
   });
 
   it('takes each part once, and counts those that are done', () => {
-    const frames = movingBall(40, 100, 3);
-    const durations = frames.map(() => new Uint16Array(40 * 100));
-    const masking = new Float32Array(40 * 100).fill(1);
-    const work = {
-      kind: 'settle' as const,
-      frames,
-      durations,
-      masking,
-      width: 40,
-      height: 100,
-      mostRows: 32,
-      price: 4,
-    };
-    const counters = new Int32Array(new SharedArrayBuffer(8));
-    takeParts({ work, parts: 4, counters });
-    expect(Atomics.load(counters, DONE)).toBe(4);
-    expect(Atomics.load(counters, NEXT)).toBeGreaterThanOrEqual(4);
+    const { work, durations } = settling();
+    const message = newMessage(work, 4);
+    takeParts(message);
+    expect(Atomics.load(message.counters, DONE)).toBe(4);
+    expect(Atomics.load(message.counters, NEXT)).toBeGreaterThanOrEqual(4);
     expect(durations[0].every((length) => length > 0)).toBe(true);
-    takeParts({ work, parts: 4, counters });
-    expect(Atomics.load(counters, DONE)).toBe(4);
+    takeParts(message);
+    expect(Atomics.load(message.counters, DONE)).toBe(4);
   });
 });
+
+describe('threads of the crew', () => {
+  it.each([1, 2, 3])('of %i others, they alone do all the work, and as one thread does it', async (count) => {
+    const others = await readyHands(count);
+    const alone = settling();
+    takeParts(newMessage(alone.work, 4));
+    const shared = settling();
+    const message = newMessage(shared.work, 4);
+    // This thread does none of it.
+    for (const hand of others) hand.postMessage(message);
+    await expect.poll(() => Atomics.load(message.counters, DONE), { timeout: 30_000 }).toBe(4);
+    expect(Atomics.load(message.counters, COMPLAINT)).toBe(0);
+    shared.work.frames.forEach((frame, f) => {
+      expect(Buffer.compare(frame.rgba, alone.work.frames[f].rgba)).toBe(0);
+      expect(shared.durations[f]).toEqual(alone.durations[f]);
+    });
+    await Promise.all(others.map((hand) => hand.terminate()));
+  });
+
+  it('a part that another thread cannot do ends the work at once, with its reason', async () => {
+    const others = await readyHands(1);
+    const { work } = settling();
+    const message = newMessage({ ...work, frames: null as unknown as typeof work.frames }, 8);
+    const began = performance.now();
+    const waitForTheOther = () => {
+      while (Atomics.load(message.counters, COMPLAINT) === 0)
+        Atomics.wait(message.counters, COMPLAINT, 0, 100);
+    };
+    expect(() => runTogether(message, waitForTheOther, others)).toThrow(/TypeError/);
+    expect(performance.now() - began).toBeLessThan(30_000);
+    await Promise.all(others.map((hand) => hand.terminate()));
+  });
+
+  it('a part that this thread cannot do is told as well, and the others are waited for', () => {
+    const message = newMessage(settling().work, 3);
+    const done: number[] = [];
+    const doPart = (part: number) => {
+      if (part === 1) throw new RangeError('Part 1 cannot be done.');
+      done.push(part);
+    };
+    expect(() => runTogether(message, doPart, [])).toThrow('Part 1 cannot be done.');
+    expect(done).toEqual([0]);
+    expect(Atomics.load(message.counters, DONE)).toBe(3);
+  });
+});
+
+/** Work on memory that all threads see. */
+function settling() {
+  const shared = <T extends Uint8Array | Uint16Array | Float32Array>(
+    kind: new (buffer: SharedArrayBuffer) => T,
+    bytes: number,
+  ) => new kind(new SharedArrayBuffer(bytes));
+  const frames = movingBall(40, 100, 3).map((frame) => {
+    const rgba = shared(Uint8Array, frame.rgba.length);
+    rgba.set(frame.rgba);
+    return { ...frame, rgba };
+  });
+  const durations = frames.map(() => shared(Uint16Array, 40 * 100 * 2));
+  const masking = shared(Float32Array, 40 * 100 * 4).fill(1);
+  const settle = { kind: 'settle' as const, width: 40, height: 100, mostRows: 32, price: 4 };
+  return { work: { ...settle, frames, durations, masking }, durations };
+}
+
+async function readyHands(count: number) {
+  let ready = () => {};
+  const all = new Promise<void>((resolve) => {
+    let left = count;
+    ready = () => {
+      if (--left === 0) resolve();
+    };
+  });
+  const hands = startHands(count, ready);
+  const failed = new Promise<never>((_, reject) => {
+    for (const hand of hands) hand.once('error', reject);
+  });
+  await Promise.race([all, failed]);
+  return hands;
+}

@@ -53,16 +53,7 @@ export async function composeReel(
   const plateFrame = still?.plate.frame ?? null;
   const wanted =
     plateFrame === null || shown.includes(plateFrame) ? shown : [...shown, plateFrame].sort((a, b) => a - b);
-  const key = JSON.stringify([
-    files.map((file) => file.path),
-    [plan.reel, ...(still?.layers ?? []).map(({ reel }) => reel)].map((reel) =>
-      reel.map(({ source, blend }) => [source, blend]),
-    ),
-    wanted
-      .map((frame) => plan.composition(frame))
-      .filter((one, i, all) => i === 0 || !sameJson(one, all[i - 1])),
-    still && { ...still, layers: null },
-  ]);
+  const key = keyOf(files, take, plan, wanted);
   const kept = reels.get(key);
   if (kept) return { ...kept, decodeMs: 0, composeMs: 0 };
 
@@ -104,6 +95,39 @@ export async function composeReel(
   const seeThrough = canBeSeenThrough(frames);
   reels.put(key, { frames, steady, seeThrough });
   return { frames, steady, seeThrough, decodeMs: performance.now() - started - composeMs, composeMs };
+}
+
+/**
+ * Everything that the composed frames depend on: the reels, which frame of which file each frame of the take is, how it is
+ * composed, and what is held.
+ */
+function keyOf(
+  files: readonly MakingFile[],
+  take: Take,
+  { reel, still, composition }: RenderPlan,
+  wanted: readonly number[],
+): string {
+  // Frames are composed alike but for a few: each way is written once, and named by its place.
+  const ways = new Map<string, number>();
+  const wayOf = (frame: number) => {
+    const way = JSON.stringify(composition(frame));
+    const place = ways.get(way) ?? ways.size;
+    ways.set(way, place);
+    return place;
+  };
+  const shows = wanted.map((takeFrame) => {
+    const { file, frame } = take.frame(takeFrame);
+    return [takeFrame, file.hash, frame, wayOf(takeFrame)];
+  });
+  return JSON.stringify([
+    files.map(({ hash, path }) => [hash, path]),
+    [reel, ...(still?.layers ?? []).map((layer) => layer.reel)].map((one) =>
+      one.map(({ source, blend }) => [source, blend]),
+    ),
+    shows,
+    [...ways.keys()],
+    still && { ...still, layers: still.layers.map(({ ripples }) => ripples) },
+  ]);
 }
 
 function canBeSeenThrough(reel: readonly PixelFrame[]): boolean {
@@ -182,8 +206,4 @@ function batches(
 function firstOf(takeFrames: ReadonlyMap<number, readonly number[]>): number {
   for (const [first] of takeFrames.values()) return first;
   throw new RangeError('A batch without frames.');
-}
-
-function sameJson(a: unknown, b: unknown): boolean {
-  return JSON.stringify(a) === JSON.stringify(b);
 }
