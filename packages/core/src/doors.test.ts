@@ -32,6 +32,7 @@ const DOORS: Record<string, readonly string[]> = {
     'matteBytes',
     'pixelWords',
     'placePicture',
+    'showAt',
     'sizeForWidth',
     'sizeWithin',
     'srgbToLinear',

@@ -46,6 +46,8 @@ export function dataFolders(dataDir: string) {
     database: join(dataDir, 'muted-pond.sqlite'),
     blobs: join(dataDir, 'blobs'),
     incoming: join(dataDir, 'incoming'),
+    /** What nobody named, before it goes for good. */
+    bin: join(dataDir, 'bin'),
     cache: join(dataDir, 'cache'),
   };
 }

@@ -1,17 +1,20 @@
-import { type Recipe, readRecipe, sourceHashes } from '@muted-pond/core/recipe';
-import { stillHashes } from '@muted-pond/core/still';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { type DataSource, LessThan } from 'typeorm';
 import { Footage } from './footage/index.js';
 import { Piece } from './pieces/index.js';
 import { BlobStore } from './storage/index.js';
-import { Trial } from './trials/index.js';
 
-/** How long a deleted piece can be put back, days. */
+/** How long a deleted piece can be put back, and how long a blob that nobody named stays in the bin, days. */
 const UNDO_DAYS = 7;
+/** Blobs younger than this may belong to a window that has not saved yet, days. */
+const YOUNG_DAYS = 1;
+const DAY_MS = 86_400_000;
 
-/** At every start: what was deleted long ago goes for good, and then every blob that no row names. */
+/**
+ * At every start: what was deleted long ago goes for good, and blobs that no row names go into the bin, which is emptied later.
+ * Rows are looked through as text: a recipe that cannot be read names its blobs all the same.
+ */
 @Injectable()
 export class StorageSweep implements OnApplicationBootstrap {
   private readonly log = new Logger('storage');
@@ -22,36 +25,51 @@ export class StorageSweep implements OnApplicationBootstrap {
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
-    const before = new Date(Date.now() - UNDO_DAYS * 86_400_000).toISOString();
+    const now = Date.now();
+    const before = new Date(now - UNDO_DAYS * DAY_MS).toISOString();
     await this.database.getRepository(Piece).delete({ deletedAt: LessThan(before) });
     await this.dropFootage(before);
-    const footage = await this.database.getRepository(Footage).find({ select: { hash: true } });
-    const trials = await this.database.getRepository(Trial).find({ select: { id: true, blob: true } });
-    const recipes = [
-      ...(await this.database.getRepository(Piece).find({ select: { recipe: true } })),
-      ...(await this.database.getRepository(Trial).find({ select: { recipe: true } })),
-    ].map((row) => row.recipe);
-    const wanted = new Set([
-      ...footage.map((row) => row.hash),
-      ...trials.map((row) => row.blob),
-      ...recipes.flatMap(layersOf),
-    ]);
-    const gone = await this.blobs.sweep((hash) => wanted.has(hash));
-    if (gone > 0) this.log.log(`${gone} files that nothing needs any more were removed.`);
+    await this.blobs.emptyBin(now - UNDO_DAYS * DAY_MS);
+    const texts = await this.rowsAsText();
+    if (texts.length === 0) {
+      const count = await this.blobs.count();
+      if (count > 0) {
+        this.log.warn(
+          `The database is empty, but ${count} files are kept beside it. None of them is removed.`,
+        );
+      }
+      return;
+    }
+    const wanted = new Set(texts.flatMap((text) => text.match(HASH) ?? []));
+    const gone = await this.blobs.sweep((hash) => wanted.has(hash), now - YOUNG_DAYS * DAY_MS);
+    if (gone > 0) this.log.log(`${gone} files that nothing needs any more were put into the bin.`);
   }
 
   /** Files that were taken out of the library long ago and that no piece is made from. */
   private async dropFootage(before: string): Promise<void> {
-    const pieces = await this.database.getRepository(Piece).find();
-    const used = new Set(pieces.flatMap((piece) => sourceHashes(piece.recipe)));
     const rows = this.database.getRepository(Footage);
     const old = await rows.find({ select: { hash: true }, where: { deletedAt: LessThan(before) } });
-    for (const { hash } of old) if (!used.has(hash)) await rows.delete(hash);
+    if (old.length === 0) return;
+    const recipes = await this.column('SELECT "recipe" AS "text" FROM "piece"');
+    for (const { hash } of old) {
+      if (!recipes.some((recipe) => recipe.includes(hash))) await rows.delete(hash);
+    }
+  }
+
+  private async rowsAsText(): Promise<string[]> {
+    const all = [
+      'SELECT "hash" AS "text" FROM "footage"',
+      'SELECT "recipe" AS "text" FROM "piece"',
+      `SELECT "recipe" || ' ' || COALESCE("blob", '') AS "text" FROM "trial"`,
+    ].map((query) => this.column(query));
+    return (await Promise.all(all)).flat();
+  }
+
+  private async column(query: string): Promise<string[]> {
+    const rows: { text: unknown }[] = await this.database.query(query);
+    return rows.map((row) => String(row.text));
   }
 }
 
-/** Masks and plates of a recipe, of whatever version it was kept in. */
-function layersOf(stored: Recipe): string[] {
-  const reading = readRecipe(stored);
-  return reading.type === 'ok' ? stillHashes(reading.recipe.still) : [];
-}
+/** SHA-256, as blobs are named. */
+const HASH = /[0-9a-f]{64}/g;

@@ -1,5 +1,5 @@
 import { mkdtempSync, rmSync } from 'node:fs';
-import { readdir, readFile } from 'node:fs/promises';
+import { readdir, readFile, utimes } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { FootageView, PieceView, PondEvent, TrialView } from '@muted-pond/core/api';
@@ -101,15 +101,27 @@ export async function pieceOver(
   return { footage, piece };
 }
 
-/** Asks for a trial and waits until it is finished, whichever way. */
+/** Asks for a trial and waits until that one is finished, whichever way. */
 export async function finishedTrial(app: TestApp, piece: string, recipe: unknown): Promise<TrialView> {
-  const ended = app.event(
-    (event) =>
-      event.type === 'trial' &&
-      event.trial.piece === piece &&
-      !['waiting', 'working'].includes(event.trial.state),
-  );
+  let id: string | null = null;
+  const ended = new Map<string, TrialView>();
+  const told = app.event((event) => {
+    if (event.type === 'trial' && !['waiting', 'working'].includes(event.trial.state)) {
+      ended.set(event.trial.id, event.trial);
+    }
+    return id !== null && ended.has(id);
+  });
   const { body } = await app.ask<TrialView>('POST', `pieces/${piece}/trials`, { recipe });
   if (body.state === 'done') return body;
-  return ((await ended) as { trial: TrialView }).trial;
+  id = body.id;
+  if (!ended.has(id)) await told;
+  return ended.get(id) as TrialView;
+}
+
+/** As if everything in the store had been written days ago. */
+export async function makeOld(dataDir: string): Promise<void> {
+  const long = new Date(Date.now() - 3 * 86_400_000);
+  for (const entry of await readdir(join(dataDir, 'blobs'), { recursive: true, withFileTypes: true })) {
+    if (entry.isFile()) await utimes(join(entry.parentPath, entry.name), long, long);
+  }
 }

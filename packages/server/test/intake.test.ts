@@ -1,5 +1,6 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, rm } from 'node:fs/promises';
 import { request } from 'node:http';
+import { join } from 'node:path';
 import type { FootageTimes, PieceView } from '@muted-pond/core/api';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -74,6 +75,19 @@ describe('footage in', () => {
     expect(await Promise.all(asked.map((frame) => numberAt(`small/${frame}`)))).toEqual(asked);
     expect((await app.ask('GET', `footage/${body.id}/small/96`)).status).toBe(404);
     expect((await app.ask('GET', `footage/${body.id}/small/-1`)).status).toBe(400);
+  });
+
+  it('makes a strip again when the cache is thrown away while the server runs', async () => {
+    const { body } = await app.upload('keys.mp4', await readFile(join(clips.path, 'keys.mp4')));
+    const url = `${app.url}/api/footage/${body.id}/strip/20`;
+    await expect.poll(async () => (await fetch(url)).status).toBe(200);
+    await rm(join(app.dataDir, 'cache'), { recursive: true, force: true });
+    const again = app.event(
+      (event) => event.type === 'footage' && event.footage === body.id && event.strip.made === 48,
+    );
+    expect((await fetch(url)).status).toBe(404);
+    await again;
+    expect((await fetch(url)).status).toBe(200);
   });
 
   it('tells what moves from frame to frame', async () => {

@@ -14,7 +14,7 @@ let store: BlobStore;
 
 beforeEach(async () => {
   folder = mkdtempSync(join(tmpdir(), 'muted-pond-storage-'));
-  store = new BlobStore(join(folder, 'blobs'), join(folder, 'incoming'));
+  store = new BlobStore(join(folder, 'blobs'), join(folder, 'incoming'), join(folder, 'bin'));
   await store.open();
 });
 
@@ -65,11 +65,26 @@ describe('the blob store', () => {
     expect(await incoming()).toEqual([]);
   });
 
-  it('sweeps what nobody names, and nothing else', async () => {
+  it('puts what nobody names into the bin, but nothing young, and empties the bin later', async () => {
     const kept = await store.put(Buffer.from('kept'));
     const lost = await store.put(Buffer.from('lost'));
-    expect(await store.sweep((hash) => hash === kept)).toBe(1);
-    expect([await store.has(kept), await store.has(lost)]).toEqual([true, false]);
+    const isKept = (hash: string) => hash === kept;
+    expect(await store.sweep(isKept, Date.now() - 60_000)).toBe(0);
+    expect(await store.has(lost)).toBe(true);
+    expect(await store.sweep(isKept, Date.now() + 1000)).toBe(1);
+    expect([await store.has(kept), await store.has(lost), await store.count()]).toEqual([true, false, 1]);
+    expect(await readdir(join(folder, 'bin'))).toEqual([lost]);
+    await store.emptyBin(Date.now() - 60_000);
+    expect(await readdir(join(folder, 'bin'))).toEqual([lost]);
+    await store.emptyBin(Date.now() + 1000);
+    expect(await readdir(join(folder, 'bin'))).toEqual([]);
+  });
+
+  it('takes back what lies in the bin when the same content comes again', async () => {
+    const hash = await store.put(Buffer.from('again'));
+    await store.sweep(() => false, Date.now() + 1000);
+    await store.put(Buffer.from('again'));
+    expect([await store.has(hash), await readdir(join(folder, 'bin'))]).toEqual([true, []]);
   });
 });
 

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
 import { databaseOptions } from '../src/database/options.js';
 import { letterOf, trialKey } from '../src/trials/trials.service.js';
-import { finishedTrial, pieceOver, startApp, type TestApp } from './app.js';
+import { finishedTrial, makeOld, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
 let app: TestApp;
@@ -205,6 +205,7 @@ describe('across a stop', () => {
     } finally {
       await second.stop(true);
     }
+    await makeOld(first.dataDir);
     const third = await startApp({ dataDir: first.dataDir });
     try {
       expect(await third.keptFiles()).toHaveLength(2);

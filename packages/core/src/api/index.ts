@@ -28,9 +28,12 @@ export type {
   ProblemView,
   Saving,
   SavingsView,
+  SeenLikeness,
+  ShelfPiece,
   SteadyFigures,
   StripProgress,
   TrialFigures,
   TrialState,
   TrialView,
+  UnreadablePiece,
 } from './views.js';

@@ -113,7 +113,7 @@ export interface TrialFigures {
   /** Some of it can be seen through; missing in trials of earlier versions. */
   readonly seeThrough?: boolean;
   readonly colors: number;
-  /** SSIM against the full-colour reel, 0–1. */
+  /** SSIM against the full-colour reel at the file's own size, 0–1. Not to be compared across sizes: see SeenLikeness. */
   readonly likeness: number;
   /** Null where nothing was steadied. */
   readonly steady: SteadyFigures | null;
@@ -133,6 +133,14 @@ export interface TrialFigures {
   };
 }
 
+/** How close a file is to the full-colour reel when both are seen at one size, so that files of any size can be compared. */
+export interface SeenLikeness {
+  /** Width at which it was measured, px: that of the widest trial of the piece then. */
+  readonly width: number;
+  /** SSIM, 0–1. */
+  readonly value: number;
+}
+
 export type TrialState = 'waiting' | 'working' | 'done' | 'failed' | 'interrupted';
 
 export interface TrialView {
@@ -147,6 +155,8 @@ export interface TrialView {
   readonly state: TrialState;
   readonly recipe: Recipe;
   readonly figures: TrialFigures | null;
+  /** Null until it is measured at the width of the piece's widest trial. */
+  readonly seen: SeenLikeness | null;
   /** Why it failed, for a person. */
   readonly problem: string | null;
   /** 0–1 and what is being done, while working. */
@@ -163,6 +173,18 @@ export interface PieceView {
   readonly createdAt: string;
   readonly updatedAt: string;
 }
+
+/** A piece whose recipe cannot be read by this version. The recipe itself can be had as a file. */
+export interface UnreadablePiece {
+  readonly id: string;
+  readonly name: string;
+  /** What is wrong with it, for a person. */
+  readonly unreadable: string;
+  readonly updatedAt: string;
+}
+
+/** What stands on the shelf. */
+export type ShelfPiece = PieceView | UnreadablePiece;
 
 /** Files of a piece under a limit: being looked for, or found. */
 export interface FitView {

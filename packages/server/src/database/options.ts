@@ -6,9 +6,15 @@ import { Trial } from '../trials/trial.entity.js';
 import { Begin1795568196791 } from './migrations/1795568196791-Begin.js';
 import { FactsOfEveryKind1795575600000 } from './migrations/1795575600000-FactsOfEveryKind.js';
 import { LimitsAndPins1795608000000 } from './migrations/1795608000000-LimitsAndPins.js';
+import { SeenLikeness1795752000000 } from './migrations/1795752000000-SeenLikeness.js';
 
 /** In the order in which they are run. Append only. */
-const MIGRATIONS = [Begin1795568196791, FactsOfEveryKind1795575600000, LimitsAndPins1795608000000];
+const MIGRATIONS = [
+  Begin1795568196791,
+  FactsOfEveryKind1795575600000,
+  LimitsAndPins1795608000000,
+  SeenLikeness1795752000000,
+];
 
 /** SQLite with write-ahead log and foreign keys; the tables are made by migrations only. */
 export function databaseOptions(file: string): DataSourceOptions {

@@ -99,8 +99,10 @@ export class FootageService {
   async strip(hash: string, place: number): Promise<Buffer> {
     const row = await this.get(hash);
     const picture = await this.strips.picture(row, place);
-    if (!picture) throw new Problem(404, 'not_yet', 'This picture of the strip is not made yet.');
-    return picture;
+    if (picture) return picture;
+    // The cache may have been thrown away since it was made; events tell when it is there again.
+    void this.strips.prepare(row);
+    throw new Problem(404, 'not_yet', 'This picture of the strip is not made yet.');
   }
 
   async frame(hash: string, frame: number): Promise<Buffer> {
@@ -124,7 +126,7 @@ export class FootageService {
       format: 'rgba' as const,
     };
     for await (const { data } of decodeFrames(request)) {
-      return encodePng(data, facts);
+      return encodePng(data, facts, facts.hasAlpha);
     }
     throw notFound('frame');
   }

@@ -1,4 +1,5 @@
 import type { Size } from '@muted-pond/core/pixels';
+import { MediaError } from '../errors/index.js';
 import { decodeFrames } from '../media/index.js';
 import { Problem } from '../problems/index.js';
 import type { BlobStore, PictureCache } from '../storage/index.js';
@@ -34,8 +35,8 @@ export class FramePictures {
   private readonly waiting = new Map<string, Waiter[]>();
   /** Frames asked for and not yet given to a run, by footage. */
   private readonly gathering = new Map<string, Set<number>>();
-  /** Runs that wait or decode. */
-  private readonly runs = new Set<string>();
+  /** The last run of the same frames that waits or decodes. */
+  private readonly runs = new Map<string, Promise<void>>();
 
   constructor(
     private readonly kind: PictureKind,
@@ -49,9 +50,11 @@ export class FramePictures {
   async frame(footage: Footage, frame: number): Promise<Buffer> {
     const key = keyOf(footage, frame);
     const kept = this.recent.get(key) ?? (await this.kept(footage, frame));
-    if (kept) {
-      this.remember(key, kept);
-      return kept;
+    // It may have been made while the disk was asked.
+    const there = kept ?? this.recent.get(key);
+    if (there) {
+      this.remember(key, there);
+      return there;
     }
     return new Promise<Buffer>((resolve, reject) => {
       const waiters = this.waiting.get(key);
@@ -89,27 +92,58 @@ export class FramePictures {
     }, this.kind.gatherMs);
   }
 
-  private async runDecoder(footage: Footage, frames: readonly number[]): Promise<void> {
+  /** Runs of the same frames follow each other: what the one before has given by then is not decoded again. */
+  private runDecoder(footage: Footage, frames: readonly number[]): Promise<void> {
     const id = `${footage.hash}/${frames.join()}`;
-    if (this.runs.has(id)) return;
-    this.runs.add(id);
-    let failure: unknown = new Problem(503, 'closing', 'The server is being stopped. Start it again.');
+    const before = this.runs.get(id) ?? Promise.resolve();
+    const run = before.then(() => this.runOnce(footage, frames));
+    this.runs.set(id, run);
+    return run.finally(() => {
+      if (this.runs.get(id) === run) this.runs.delete(id);
+    });
+  }
+
+  /** Never fails: whoever waits for a frame is told why it is not there. */
+  private async runOnce(footage: Footage, frames: readonly number[]): Promise<void> {
+    const isWaitedFor = (frame: number) => this.waiting.has(keyOf(footage, frame));
+    // A run before this one may have given all that was waited for.
+    if (!frames.some(isWaitedFor)) return;
+    let failure: unknown = null;
     try {
       const left = await this.takeShortcuts(footage, frames);
       await this.turns.run(() => this.decode(footage, left, this.kind.background));
     } catch (error) {
       failure = error;
-    } finally {
-      this.runs.delete(id);
     }
-    for (const frame of frames) this.settle(keyOf(footage, frame), (waiter) => waiter.reject(failure));
+    for (const frame of frames.filter(isWaitedFor)) {
+      // Whoever came just after it was given finds it on the disk.
+      const given = await this.kept(footage, frame).catch(() => null);
+      this.settle(keyOf(footage, frame), (waiter) => {
+        if (given) waiter.resolve(given);
+        else waiter.reject(failure ?? this.missing(footage, frame));
+      });
+    }
+  }
+
+  private missing({ name }: Footage, frame: number): Error {
+    if (this.closing.aborted) {
+      return new Problem(503, 'closing', 'The server is being stopped. Start it again.');
+    }
+    return new MediaError(
+      'decoder_failed',
+      `“${name}” gives no picture for frame ${frame}. Choose another one.`,
+    );
   }
 
   private async takeShortcuts(footage: Footage, frames: readonly number[]): Promise<number[]> {
     const left: number[] = [];
     for (const frame of frames) {
-      const quick = await this.kind.shortcut?.(footage, frame);
-      if (quick) await this.give(footage, frame, quick);
+      const key = keyOf(footage, frame);
+      // Given meanwhile, by a run that held it beside others.
+      const there = this.recent.get(key) ?? (await this.kept(footage, frame));
+      const quick = there ?? (await this.kind.shortcut?.(footage, frame));
+      if (there) this.settle(key, (waiter) => waiter.resolve(there));
+      else if (quick) await this.give(footage, frame, quick);
       else left.push(frame);
     }
     return left;
@@ -133,6 +167,7 @@ export class FramePictures {
     const key = keyOf(footage, frame);
     this.remember(key, data);
     this.settle(key, (waiter) => waiter.resolve(data));
+    // Whoever asks from now on finds it in memory, and later on the disk.
     await this.cache.put(footage.hash, this.kind.folder, frame, data);
   }
 

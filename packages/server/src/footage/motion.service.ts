@@ -1,9 +1,11 @@
 import type { MotionView } from '@muted-pond/core/api';
 import { Inject, Injectable } from '@nestjs/common';
-import { mapFootage } from '../making/index.js';
 import { BlobStore, PictureCache } from '../storage/index.js';
-import { Turns } from '../work/index.js';
+import { THREAD_ENDING } from '../threads/index.js';
+import { Turns, WorkerPool } from '../work/index.js';
 import type { Footage } from './footage.entity.js';
+
+const WORKER = new URL(`./map-motion.worker.${THREAD_ENDING}`, import.meta.url).href;
 
 /** Where a stretch of footage moves: found when it is asked for, kept in the cache. */
 @Injectable()
@@ -13,6 +15,7 @@ export class MotionService {
   constructor(
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(PictureCache) private readonly cache: PictureCache,
+    @Inject(WorkerPool) private readonly pool: WorkerPool,
   ) {}
 
   /** @param from and to frames, end exclusive; inside the footage. */
@@ -27,15 +30,8 @@ export class MotionService {
     }, 'urgent');
   }
 
-  private async look(footage: Footage, from: number, to: number): Promise<MotionView> {
-    const { facts, hash, name } = footage;
-    const file = { path: this.blobs.pathOf(hash), name, facts };
-    const { width, height, labels, parts } = await mapFootage(file, { start: from, end: to });
-    return {
-      width,
-      height,
-      labels: Buffer.from(labels).toString('base64'),
-      parts: parts.map(({ area, spread }) => ({ area, spread })),
-    };
+  private look({ facts, hash, name }: Footage, from: number, to: number): Promise<MotionView> {
+    const file = { hash, path: this.blobs.pathOf(hash), name, facts };
+    return this.pool.run({ file, span: { start: from, end: to } }, { filename: WORKER });
   }
 }

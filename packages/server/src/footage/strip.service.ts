@@ -20,6 +20,8 @@ const ONE_RUN = 12;
 export class StripService implements OnApplicationShutdown {
   private readonly log = new Logger('strip');
   private readonly progress = new Map<string, StripProgress>();
+  /** Footage whose strip is being made. */
+  private readonly making = new Map<string, Promise<void>>();
   private readonly closing = new AbortController();
 
   constructor(
@@ -40,38 +42,50 @@ export class StripService implements OnApplicationShutdown {
     return this.cache.get(footage.hash, 'strip', place);
   }
 
-  /** Makes what is missing. A failure is told in the log; what there is by then stays. */
-  async prepare(footage: Footage): Promise<void> {
-    try {
-      await this.make(footage);
-    } catch (error) {
-      if (!this.closing.signal.aborted) this.log.warn(`Strip of ${footage.name}: ${error}`);
-    }
+  /** Makes what is missing, once at a time. A failure is told in the log; what there is by then stays. */
+  prepare(footage: Footage): Promise<void> {
+    const there = this.making.get(footage.hash);
+    if (there) return there;
+    const making = this.make(footage)
+      .catch((error: unknown) => {
+        if (!this.closing.signal.aborted) this.log.warn(`Strip of ${footage.name}: ${error}`);
+      })
+      .finally(() => this.making.delete(footage.hash));
+    this.making.set(footage.hash, making);
+    return making;
   }
 
   private async make(footage: Footage): Promise<void> {
     const frames = stripFrames(footage);
     const count = frames.length;
-    if (await this.cache.get(footage.hash, 'strip', count - 1)) {
-      this.tell(footage, { count, made: count });
-      return;
-    }
     const { facts } = footage;
     const keyframes = facts.reader === 'ffmpeg' ? facts.keyframes : frames;
     const nearest = frames.map((frame) => keyframes.findLast((key) => key <= frame) ?? 0);
-    const wanted = [...new Set(nearest)];
+    const missing = await this.missing(footage, count);
+    let made = missing[0] ?? count;
+    this.tell(footage, { count, made });
+    const wanted = [...new Set(missing.map((place) => nearest[place]))];
     const gap = wanted.length > 1 ? facts.ticks.length / wanted.length : 0;
     // Far apart ones are sought one by one.
     const run = gap > 40 ? 1 : ONE_RUN;
-    let made = 0;
     for (let at = 0; at < wanted.length; at += run) {
       for await (const { frame, data } of decodeFrames(this.request(footage, wanted.slice(at, at + run)))) {
         const places = nearest.flatMap((key, place) => (key === frame ? [place] : []));
         for (const place of places) await this.cache.put(footage.hash, 'strip', place, data);
-        made += places.length;
+        made = (places.at(-1) ?? made) + 1;
         this.tell(footage, { count, made });
       }
     }
+    this.tell(footage, { count, made: count });
+  }
+
+  /** Places whose picture is not there, in their order. */
+  private async missing(footage: Footage, count: number): Promise<number[]> {
+    const missing: number[] = [];
+    for (let place = 0; place < count; place++) {
+      if (!(await this.picture(footage, place))) missing.push(place);
+    }
+    return missing;
   }
 
   private request(footage: Footage, frames: readonly number[]): DecodeRequest {

@@ -6,6 +6,8 @@ export {
   type MakingProgress,
   type MakingTask,
   makeGif,
+  measureSeen,
+  type SeenTask,
   type UnmeasuredGif,
 } from './make-gif.js';
 export { type MakingFile, sourceFile } from './making-file.js';

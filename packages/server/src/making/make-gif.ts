@@ -1,7 +1,8 @@
+import { readFile } from 'node:fs/promises';
 import type { SteadyFigures, TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hasOnePalette, hexOf } from '@muted-pond/core/palette';
-import { layOnMatte, type Matte, type PixelFrame } from '@muted-pond/core/pixels';
+import { layOnMatte, type Matte, type PixelFrame, type Size, showAt } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { copyForCrew, planRender, type RenderPlan, startRendering } from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
@@ -118,10 +119,8 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
     const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);
-    // What can be seen through is compared as it looks on its matte, or on a page of middling grey.
-    const matte = recipe.weigh.matte === 'transparent' ? '#808080' : recipe.weigh.matte;
-    const page = seeThrough ? matte : null;
-    const likeness = await measureSsim(references, gif.bytes, delays, page);
+    const page = seeThrough ? pageOf(recipe) : null;
+    const likeness = await measureSsim(references, gif.bytes, delays, page, plan.size);
     return {
       bytes: gif.bytes,
       figures: {
@@ -150,12 +149,47 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   return { bytes: gif.bytes, finish };
 }
 
-/** Reads the finished file back and compares what a viewer would show with the reel, part by part. */
+/** What can be seen through is compared as it looks on its matte, or on a page of middling grey. */
+function pageOf({ weigh: { matte } }: Recipe): Matte {
+  return matte === 'transparent' ? '#808080' : matte;
+}
+
+/** A finished file that is to be compared with its reel at a width. Plain data: it travels between threads. */
+export interface SeenTask extends MakingTask {
+  /** The finished file of the recipe. */
+  readonly path: string;
+  /** px; the reel is never made larger than its source. */
+  readonly width: number;
+}
+
+/** SSIM of a finished file against its full-colour reel, both seen at a width that may be larger than the file's. */
+export async function measureSeen(
+  { recipe, files, layers, path, width }: SeenTask,
+  onProgress: (done: number) => void,
+): Promise<number> {
+  const take = takeOf(recipe, files.map(sourceFile));
+  const plan = planRender({ ...recipe, weigh: { ...recipe.weigh, width } }, take);
+  const parts = partsOf(plan, MOST_HELD);
+  let made = 0;
+  const references = parts.map((part) => async () => {
+    const { frames } = await composeReel(files, take, part, layers, (done) =>
+      onProgress((made + part.reel.length * done) / plan.reel.length),
+    );
+    made += part.reel.length;
+    return frames;
+  });
+  const page = mayBeClear(recipe, files) ? pageOf(recipe) : null;
+  const delays = plan.reel.map((pick) => pick.delayCs);
+  return measureSsim(references, new Uint8Array(await readFile(path)), delays, page, plan.size);
+}
+
+/** Reads the finished file back and compares what a viewer would show at a size with the reel, part by part. */
 async function measureSsim(
   parts: readonly (() => Promise<readonly PixelFrame[]>)[],
   bytes: Uint8Array,
   delays: readonly number[],
   page: Matte | null,
+  size: Size,
 ): Promise<number> {
   const meter = createSimilarityMeter(callCrew());
   const onPage = (frame: PixelFrame) => (page ? layOnMatte(frame, frame, { x: 0, y: 0 }, page) : frame);
@@ -163,7 +197,7 @@ async function measureSsim(
   for (const part of parts) {
     for (const reference of await part()) {
       const picture = pictures.next();
-      if (!picture.done) meter.add(onPage(reference), onPage(picture.value));
+      if (!picture.done) meter.add(onPage(reference), showAt(onPage(picture.value), size));
     }
   }
   return meter.result();

@@ -25,10 +25,13 @@ export async function encodeGreyPng(values: Uint8Array, { width, height }: Size)
     .toBuffer();
 }
 
-/** RGBA8 without loss; alpha is left out where all is opaque. */
-export async function encodePng(rgba: Uint8Array, { width, height }: Size): Promise<Buffer> {
-  const isOpaque = rgba.every((value, i) => i % 4 !== 3 || value === 255);
+/** RGBA8 without loss. @param hasAlpha whether alpha is kept. */
+export async function encodePng(
+  rgba: Uint8Array,
+  { width, height }: Size,
+  hasAlpha: boolean,
+): Promise<Buffer> {
   const open = await pictureLibrary();
   const picture = open(rgba, { raw: { width, height, channels: 4 } });
-  return (isOpaque ? picture.removeAlpha() : picture).png().toBuffer();
+  return (hasAlpha ? picture : picture.removeAlpha()).png().toBuffer();
 }

@@ -1,5 +1,6 @@
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { storedJson } from '../storage/index.js';
 
 /** One loop in the making. */
 @Entity({ name: 'piece' })
@@ -10,7 +11,8 @@ export class Piece {
   @Column({ type: 'text' })
   name!: string;
 
-  @Column({ type: 'simple-json' })
+  /** Of whatever version it was kept in; a text where it cannot even be parsed. */
+  @Column({ type: 'text', transformer: storedJson })
   recipe!: Recipe;
 
   @Column({ type: 'integer' })

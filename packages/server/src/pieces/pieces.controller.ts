@@ -4,9 +4,11 @@ import {
   type PieceSave,
   type PieceView,
   pieceSaveSchema,
+  type ShelfPiece,
 } from '@muted-pond/core/api';
-import { Body, Controller, Delete, Get, Inject, Param, Post, Put } from '@nestjs/common';
+import { Body, Controller, Delete, Get, Inject, Param, Post, Put, Res, StreamableFile } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
 import { openApiSchema } from '../open-api.js';
 import { PiecesService } from './pieces.service.js';
 
@@ -17,7 +19,7 @@ export class PiecesController {
 
   @Get()
   @ApiOperation({ summary: 'The shelf, newest first' })
-  list(): Promise<PieceView[]> {
+  list(): Promise<ShelfPiece[]> {
     return this.pieces.list();
   }
 
@@ -32,6 +34,17 @@ export class PiecesController {
   @ApiOperation({ summary: 'One piece' })
   get(@Param('id') id: string): Promise<PieceView> {
     return this.pieces.get(id);
+  }
+
+  @Get(':id/recipe')
+  @ApiOperation({ summary: 'The recipe as a file, also of a piece that cannot be read here' })
+  async recipe(
+    @Param('id') id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const { name, json } = await this.pieces.storedRecipe(id);
+    response.attachment(`${name}.recipe.json`);
+    return new StreamableFile(Buffer.from(json), { type: 'application/json' });
   }
 
   @Put(':id')

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { NewPiece, PieceSave, PieceView } from '@muted-pond/core/api';
+import type { NewPiece, PieceSave, PieceView, ShelfPiece } from '@muted-pond/core/api';
 import {
   newAnimationRecipe,
   newRecipe,
@@ -28,10 +28,20 @@ export class PiecesService {
     @Inject(LayersService) private readonly layers: LayersService,
   ) {}
 
-  /** Newest first. */
-  async list(): Promise<PieceView[]> {
+  /** Newest first. One that cannot be read stands among them, and says why. */
+  async list(): Promise<ShelfPiece[]> {
     const rows = await this.pieces.find({ where: { deletedAt: IsNull() }, order: { updatedAt: 'DESC' } });
-    return rows.map(pieceView);
+    return rows.map((row) => {
+      const reading = readRecipe(row.recipe);
+      if (reading.type === 'ok') return viewOf(row, reading.recipe);
+      return { id: row.id, name: row.name, unreadable: reading.message, updatedAt: row.updatedAt };
+    });
+  }
+
+  /** The recipe as it is kept, also where it cannot be read here. */
+  async storedRecipe(id: string): Promise<{ readonly name: string; readonly json: string }> {
+    const { name, recipe } = await this.row(id);
+    return { name, json: typeof recipe === 'string' ? recipe : JSON.stringify(recipe, null, 2) };
   }
 
   async get(id: string): Promise<PieceView> {
@@ -55,7 +65,7 @@ export class PiecesService {
   }
 
   async duplicate(id: string): Promise<PieceView> {
-    const { name, recipe } = await this.row(id);
+    const { name, recipe } = await this.get(id);
     return this.add(`${name}, again`, recipe);
   }
 
@@ -166,8 +176,11 @@ function assertCropFits({ framing: { crop } }: Recipe, { size }: Take): void {
 function pieceView(row: Piece): PieceView {
   const reading = readRecipe(row.recipe);
   if (reading.type === 'error') throw new Problem(422, reading.reason, `“${row.name}”: ${reading.message}`);
-  const { id, name, revision, createdAt, updatedAt } = row;
-  return { id, name, recipe: reading.recipe, revision, createdAt, updatedAt };
+  return viewOf(row, reading.recipe);
+}
+
+function viewOf({ id, name, revision, createdAt, updatedAt }: Piece, recipe: Recipe): PieceView {
+  return { id, name, recipe, revision, createdAt, updatedAt };
 }
 
 function assertPlateFits({ still: { plate } }: Recipe, { times }: Take): void {

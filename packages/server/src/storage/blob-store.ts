@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, type ReadStream } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -21,6 +21,7 @@ export class BlobStore {
   constructor(
     private readonly blobsDir: string,
     private readonly incomingDir: string,
+    private readonly binDir: string,
   ) {}
 
   /** Makes the folders and throws away what a crash left half received. */
@@ -28,6 +29,7 @@ export class BlobStore {
     await rm(this.incomingDir, { recursive: true, force: true });
     await mkdir(this.incomingDir, { recursive: true });
     await mkdir(this.blobsDir, { recursive: true });
+    await mkdir(this.binDir, { recursive: true });
   }
 
   pathOf(hash: string): string {
@@ -94,23 +96,49 @@ export class BlobStore {
     return incoming.hash;
   }
 
-  /** Removes every blob whose hash nobody names. @returns how many went. */
-  async sweep(isWanted: (hash: string) => boolean): Promise<number> {
+  /**
+   * Puts every blob that nobody names into the bin.
+   * @param before only those that were last written before this time, ms.
+   * @returns how many went.
+   */
+  async sweep(isWanted: (hash: string) => boolean, before: number): Promise<number> {
     let gone = 0;
-    for (const folder of await readdir(this.blobsDir)) {
-      for (const hash of await readdir(join(this.blobsDir, folder))) {
-        if (isWanted(hash)) continue;
-        await rm(this.pathOf(hash), { force: true });
-        gone++;
-      }
+    for (const hash of await this.all()) {
+      if (isWanted(hash)) continue;
+      const path = this.pathOf(hash);
+      if ((await stat(path)).mtimeMs >= before) continue;
+      const thrown = join(this.binDir, hash);
+      await rename(path, thrown);
+      // From now on its time says when it was thrown away.
+      const now = new Date();
+      await utimes(thrown, now, now);
+      gone++;
     }
     return gone;
+  }
+
+  /** Removes for good what was put into the bin before a time, ms. */
+  async emptyBin(before: number): Promise<void> {
+    for (const name of await readdir(this.binDir)) {
+      const path = join(this.binDir, name);
+      if ((await stat(path)).mtimeMs < before) await rm(path, { force: true });
+    }
+  }
+
+  async count(): Promise<number> {
+    return (await this.all()).length;
+  }
+
+  private async all(): Promise<string[]> {
+    const folders = await readdir(this.blobsDir);
+    return (await Promise.all(folders.map((folder) => readdir(join(this.blobsDir, folder))))).flat();
   }
 
   private async adopt(path: string, hash: string): Promise<void> {
     const target = this.pathOf(hash);
     await mkdir(dirname(target), { recursive: true });
     await rename(path, target);
+    await rm(join(this.binDir, hash), { force: true });
   }
 }
 

@@ -11,7 +11,7 @@ import { PictureCache } from './picture-cache.js';
       inject: [SETTINGS],
       useFactory: async ({ dataDir }: Settings) => {
         const folders = dataFolders(dataDir);
-        const store = new BlobStore(folders.blobs, folders.incoming);
+        const store = new BlobStore(folders.blobs, folders.incoming, folders.bin);
         await store.open();
         return store;
       },

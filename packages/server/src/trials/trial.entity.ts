@@ -1,7 +1,8 @@
-import type { TrialFigures, TrialState } from '@muted-pond/core/api';
+import type { SeenLikeness, TrialFigures, TrialState } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn } from 'typeorm';
 import { Piece } from '../pieces/index.js';
+import { storedJson } from '../storage/index.js';
 
 /** One finished file (or one being made) with the settings it came from and its figures. */
 @Entity({ name: 'trial' })
@@ -29,11 +30,16 @@ export class Trial {
   @Column({ type: 'text' })
   state!: TrialState;
 
-  @Column({ type: 'simple-json' })
+  /** Of whatever version it was kept in; a text where it cannot even be parsed. */
+  @Column({ type: 'text', transformer: storedJson })
   recipe!: Recipe;
 
   @Column({ type: 'simple-json', nullable: true })
   figures!: TrialFigures | null;
+
+  /** How it looks beside the widest trial of the piece; null until that is measured. */
+  @Column({ type: 'simple-json', nullable: true })
+  seen!: SeenLikeness | null;
 
   /** SHA-256 of the finished file. */
   @Column({ type: 'text', nullable: true })

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { FootageModule } from '../footage/index.js';
 import { PiecesModule } from '../pieces/index.js';
+import { SeenLikenessService } from './seen-likeness.service.js';
 import { Trial } from './trial.entity.js';
 import { TrialsController } from './trials.controller.js';
 import { TrialsService } from './trials.service.js';
@@ -9,7 +10,7 @@ import { TrialsService } from './trials.service.js';
 @Module({
   imports: [TypeOrmModule.forFeature([Trial]), FootageModule, PiecesModule],
   controllers: [TrialsController],
-  providers: [TrialsService],
+  providers: [TrialsService, SeenLikenessService],
   exports: [TrialsService],
 })
 export class TrialsModule {}

@@ -18,6 +18,7 @@ import { notFound, Problem, toProblem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import { PondEvents, runTold, WorkerPool } from '../work/index.js';
+import { SeenLikenessService } from './seen-likeness.service.js';
 import { Trial } from './trial.entity.js';
 
 const WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
@@ -43,7 +44,10 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(WorkerPool) private readonly pool: WorkerPool,
     @Inject(PondEvents) private readonly events: PondEvents,
-  ) {}
+    @Inject(SeenLikenessService) private readonly likeness: SeenLikenessService,
+  ) {
+    this.likeness.measured.subscribe((row) => this.tell(row));
+  }
 
   /** What a stop of the server cut off is marked, and can be asked for again. */
   async onApplicationBootstrap(): Promise<void> {
@@ -59,43 +63,48 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
 
   async list(pieceId: string): Promise<TrialView[]> {
     const rows = await this.trials.find({ where: { pieceId }, order: { ordinal: 'ASC' } });
+    // Those of earlier versions were not measured so.
+    this.likeness.keepComparable(pieceId);
     return rows.map((row) => this.view(row));
   }
 
   /** What the shelf plays: for each piece the trial of its present recipe, or else its newest finished one. */
   async shown(): Promise<TrialView[]> {
-    const done = await this.trials.find({ where: { state: 'done' }, order: { ordinal: 'DESC' } });
-    const pieces = await this.pieces.list();
-    return pieces.flatMap((piece) => {
-      const own = done.filter((row) => row.pieceId === piece.id);
-      const present = own.find((row) => row.key === trialKey(piece.recipe)) ?? own[0];
-      return present ? [this.view(present)] : [];
-    });
+    const select = { id: true, pieceId: true, key: true } as const;
+    const done = await this.trials.find({ select, where: { state: 'done' }, order: { ordinal: 'DESC' } });
+    const own = new Map<string, (typeof done)[number][]>();
+    for (const row of done) own.set(row.pieceId, [...(own.get(row.pieceId) ?? []), row]);
+    const wanted: string[] = [];
+    for (const piece of await this.pieces.list()) {
+      const rows = own.get(piece.id) ?? [];
+      const present = 'recipe' in piece ? rows.find((row) => row.key === trialKey(piece.recipe)) : undefined;
+      const shown = present ?? rows[0];
+      if (shown) wanted.push(shown.id);
+    }
+    return (await this.trials.findBy({ id: In(wanted) })).map((row) => this.view(row));
   }
 
-  /** The file a recipe makes: at once if it was made before, else a new trial in the making. */
+  /** The file a recipe makes: at once if it was made before, else a trial in the making. */
   async request(pieceId: string, recipe: Recipe): Promise<TrialView> {
-    await this.pieces.get(pieceId);
     const key = trialKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && UNFINISHED.includes(same.state)) return this.view(same);
-    if (same?.state === 'done' && same.blob && (await this.blobs.has(same.blob))) return this.view(same);
-    if (same) await this.remove(same);
+    if (same && (await this.isThere(same))) return this.view(same);
+    // Before anything is changed: a row that is made anew keeps its pin and name also when it cannot be.
+    const task = await this.pieces.taskOf(pieceId, recipe);
     await this.cancelUnfinished(pieceId);
-
-    const files = await this.pieces.filesOf(recipe);
-    const layers = await this.pieces.layersOf(recipe);
-    const row = await this.trials.save({
-      ...this.newRow(pieceId, recipe, same?.ordinal ?? (await this.nextOrdinal(pieceId))),
-      ...(same ? { pinned: same.pinned, name: same.name } : {}),
-    });
+    const row = await this.trials.save(
+      same
+        ? { ...same, state: 'waiting' as const, problem: null, createdAt: new Date().toISOString() }
+        : this.newRow(pieceId, recipe, await this.nextOrdinal(pieceId)),
+    );
     this.making.set(row.id, {
       piece: pieceId,
       abort: new AbortController(),
       progress: { done: 0, doing: 'waiting for its turn' },
     });
     this.tell(row);
-    void this.make(row, { files, layers, recipe });
+    void this.likeness.giveWayTo(this.make(row, task));
     return this.view(row);
   }
 
@@ -125,16 +134,16 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
   async keep(pieceId: string, recipe: Recipe, { bytes, figures }: MadeGif): Promise<TrialView> {
     const key = trialKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
-    if (same?.state === 'done' && same.blob && (await this.blobs.has(same.blob))) return this.view(same);
-    if (same) await this.remove(same);
+    if (same && (await this.isThere(same))) return this.view(same);
+    const blob = await this.blobs.put(bytes);
+    if (same) this.making.get(same.id)?.abort.abort();
     const row = await this.trials.save({
-      ...this.newRow(pieceId, recipe, same?.ordinal ?? (await this.nextOrdinal(pieceId))),
-      state: 'done' as const,
-      figures,
-      blob: await this.blobs.put(bytes),
+      ...(same ?? this.newRow(pieceId, recipe, await this.nextOrdinal(pieceId))),
+      ...{ state: 'done' as const, figures, blob, problem: null, seen: null },
     });
     this.tell(row);
     await this.prune(pieceId);
+    this.likeness.keepComparable(pieceId);
     return this.view(row);
   }
 
@@ -161,10 +170,14 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     return { trial, path: this.blobs.pathOf(trial.blob) };
   }
 
+  private async isThere({ state, blob }: Trial): Promise<boolean> {
+    return state === 'done' && blob !== null && (await this.blobs.has(blob));
+  }
+
   private newRow(pieceId: string, recipe: Recipe, ordinal: number) {
     return {
       ...{ id: randomUUID(), pieceId, ordinal, key: trialKey(recipe), state: 'waiting' as const, recipe },
-      ...{ figures: null, blob: null, problem: null, pinned: false, name: null },
+      ...{ figures: null, seen: null, blob: null, problem: null, pinned: false, name: null },
       createdAt: new Date().toISOString(),
     };
   }
@@ -189,6 +202,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       } else {
         row.blob = await this.blobs.put(result.made.bytes);
         row.figures = result.made.figures;
+        row.seen = null;
         row.state = 'done';
       }
     } catch (error) {
@@ -197,22 +211,51 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       row.state = 'failed';
       row.problem = toProblem(error).message;
     } finally {
-      this.making.delete(row.id);
+      // The same row may be made anew by now.
+      if (this.making.get(row.id) === making) this.making.delete(row.id);
     }
+    if (making.abort.signal.aborted) return;
+    try {
+      await this.finish(row);
+    } catch (error) {
+      // Nothing waits for this promise; what cannot be written down now is seen as interrupted at the next start.
+      this.log.error(error instanceof Error ? error.stack : String(error));
+      this.tell({ ...row, state: 'failed', problem: toProblem(error).message });
+    }
+  }
+
+  private async finish(row: Trial): Promise<void> {
     // It may have been deleted while its last bytes were written.
     const { affected } = await this.trials.update(row.id, {
       state: row.state,
       figures: row.figures,
+      seen: row.seen,
       blob: row.blob,
       problem: row.problem,
     });
     if (!affected) return;
     this.tell(row);
     await this.prune(row.pieceId);
+    this.likeness.keepComparable(row.pieceId);
   }
 
   private async cancelUnfinished(pieceId: string): Promise<void> {
-    for (const row of await this.trials.findBy({ pieceId, state: In(UNFINISHED) })) await this.remove(row);
+    for (const row of await this.trials.findBy({ pieceId, state: In(UNFINISHED) })) {
+      if (row.pinned || row.name !== null) await this.interrupt(row);
+      else await this.remove(row);
+    }
+  }
+
+  /** What somebody pinned or named stays, and can be made again. */
+  private async interrupt(row: Trial): Promise<void> {
+    this.making.get(row.id)?.abort.abort();
+    this.making.delete(row.id);
+    const stopped = {
+      state: 'interrupted' as const,
+      problem: 'It was stopped by a newer change. Make it again.',
+    };
+    await this.trials.update(row.id, stopped);
+    this.tell({ ...row, ...stopped });
   }
 
   private async remove(row: Trial): Promise<void> {
@@ -221,10 +264,15 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     this.events.tell({ type: 'trial-gone', piece: row.pieceId, id: row.id });
   }
 
+  /** What was not finished goes first, then what was made longest ago. */
   private async prune(pieceId: string): Promise<void> {
-    const rows = await this.trials.find({ where: { pieceId }, order: { ordinal: 'DESC' } });
-    const loose = rows.filter((row) => !row.pinned);
-    for (const row of loose.slice(MOST_TRIALS)) await this.remove(row);
+    const rows = await this.trials.find({ where: { pieceId }, order: { createdAt: 'DESC' } });
+    const loose = rows.filter((row) => !row.pinned && !this.making.has(row.id));
+    const worth = [
+      ...loose.filter((row) => row.state === 'done'),
+      ...loose.filter((row) => row.state !== 'done'),
+    ];
+    for (const row of worth.slice(MOST_TRIALS)) await this.remove(row);
   }
 
   private async nextOrdinal(pieceId: string): Promise<number> {
@@ -243,6 +291,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
       state: making && row.state === 'waiting' && making.progress.done > 0 ? 'working' : row.state,
       recipe: upToDate(row.recipe),
       figures: row.figures,
+      seen: row.seen,
       problem: row.problem,
       progress: UNFINISHED.includes(row.state) && making ? making.progress : null,
       createdAt: row.createdAt,
