@@ -1,12 +1,19 @@
 import type { ActivitySeries } from '@muted-pond/core/motion';
 import { useQuery } from '@tanstack/react-query';
 import { keys } from './queries.js';
+import { type RetryPlan, retryAfter } from './retry.js';
 
 /** Numbers a frame, as the server sends them. */
 const FIGURES = 4;
 
-/** While the server still reads, ms. */
-export const ASK_AGAIN_MS = 2000;
+/** While the server still reads: less and less often, and after some hours no more by itself. */
+const ASKING: RetryPlan = { firstMs: 2000, longestMs: 60_000, most: 400 };
+
+/** When to ask again what the server is still working out. @param answers so far. */
+export function askAgainMs(answers: number): number | false {
+  // News of progress asks as well, so that waiting longer shows nothing later.
+  return retryAfter(Math.max(1, answers), ASKING) ?? false;
+}
 
 /** What happens in the footage from frame to frame, as far as it is known; grows while the server reads. */
 export const useActivity = (footage: string | null, frames: number) =>
@@ -15,7 +22,8 @@ export const useActivity = (footage: string | null, frames: number) =>
     enabled: footage !== null && frames > 1,
     staleTime: Number.POSITIVE_INFINITY,
     // News that comes while the first answer is on its way is not followed, so the rest is asked for.
-    refetchInterval: ({ state }) => ((state.data?.moves.length ?? 0) < frames ? ASK_AGAIN_MS : false),
+    refetchInterval: ({ state }) =>
+      (state.data?.moves.length ?? 0) < frames ? askAgainMs(state.dataUpdateCount) : false,
     queryFn: async () => {
       const response = await fetch(`/api/footage/${footage}/activity`);
       if (!response.ok) throw new Error('What moves in this footage cannot be told now.');

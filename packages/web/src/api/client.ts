@@ -16,17 +16,28 @@ export class ApiProblem extends Error {
 
 const UNREACHABLE = 'Muted Pond’s server does not answer. Start it again (npm start), then reload this page.';
 
+/** Browsers let requests outlive their page only up to 64 KiB of all bodies together. */
+export const MOST_OUTLIVING_BYTES = 48 * 1024;
+
+export interface CallOptions {
+  /** The page is going: what is sent should still arrive. A body too large for that is sent all the same. */
+  readonly leaving?: boolean;
+}
+
 /** Talks JSON to /api. @throws ApiProblem for everything that is not a success. */
-export async function callApi<T>(method: string, path: string, body?: unknown): Promise<T> {
+export async function callApi<T>(
+  method: string,
+  path: string,
+  body?: unknown,
+  { leaving = false }: CallOptions = {},
+): Promise<T> {
+  const json = body === undefined ? undefined : JSON.stringify(body);
   let response: Response;
   try {
     response = await fetch(`/api/${path}`, {
       method,
-      // A save on the way out of the page must still arrive.
-      keepalive: method !== 'GET',
-      ...(body === undefined
-        ? {}
-        : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+      keepalive: leaving && canOutlive(json ?? ''),
+      ...(json === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: json }),
     });
   } catch {
     throw new ApiProblem(0, 'unreachable', UNREACHABLE);
@@ -35,6 +46,10 @@ export async function callApi<T>(method: string, path: string, body?: unknown): 
   const parsed = text === '' ? undefined : parseJson(text);
   if (!response.ok) throw toApiProblem(response.status, parsed);
   return parsed as T;
+}
+
+export function canOutlive(json: string): boolean {
+  return new TextEncoder().encode(json).length <= MOST_OUTLIVING_BYTES;
 }
 
 export function toApiProblem(status: number, body: unknown): ApiProblem {

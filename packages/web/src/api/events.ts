@@ -7,6 +7,7 @@ import type {
   TrialView,
 } from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
+import { connection } from './connection.js';
 import { keys } from './queries.js';
 
 /** Lets the server's news flow into what was asked before. @returns a function that ends it. */
@@ -15,7 +16,10 @@ export function followEvents(client: QueryClient): () => void {
   let opened = false;
   source.onopen = () => {
     // After a gap, what was missed is read again.
-    if (opened) void client.invalidateQueries();
+    if (opened) {
+      connection.setState(({ reconnects }) => ({ reconnects: reconnects + 1 }));
+      void client.invalidateQueries();
+    }
     opened = true;
   };
   source.onmessage = (message) => takeEvent(client, JSON.parse(message.data) as PondEvent);

@@ -4,12 +4,13 @@ import type {
   NewPiece,
   PieceSave,
   PieceView,
+  ShelfPiece,
   TrialChange,
   TrialView,
 } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { ApiProblem, callApi } from './client.js';
+import { ApiProblem, type CallOptions, callApi } from './client.js';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -39,7 +40,7 @@ export const keys = {
 };
 
 export const usePieces = () =>
-  useQuery({ queryKey: keys.pieces, queryFn: () => callApi<PieceView[]>('GET', 'pieces'), staleTime: 0 });
+  useQuery({ queryKey: keys.pieces, queryFn: () => callApi<ShelfPiece[]>('GET', 'pieces'), staleTime: 0 });
 
 /** Read once when a piece is opened; from then on the editor is the truth. */
 export const usePiece = (id: string) =>
@@ -49,6 +50,9 @@ export const usePiece = (id: string) =>
     staleTime: 0,
     gcTime: 0,
   });
+
+/** The recipe as a file, also of a piece that cannot be read. */
+export const recipeFileUrl = (piece: string) => `/api/pieces/${piece}/recipe`;
 
 /** What the shelf plays of each piece. */
 export const useShownTrials = () =>
@@ -101,7 +105,8 @@ export async function openFile(id: string): Promise<OpenFile> {
 }
 
 export const createPiece = (piece: NewPiece) => callApi<PieceView>('POST', 'pieces', piece);
-export const savePiece = (id: string, save: PieceSave) => callApi<PieceView>('PUT', `pieces/${id}`, save);
+export const savePiece = (id: string, save: PieceSave, options?: CallOptions) =>
+  callApi<PieceView>('PUT', `pieces/${id}`, save, options);
 export const requestTrial = (piece: string, recipe: Recipe) =>
   callApi<TrialView>('POST', `pieces/${piece}/trials`, { recipe });
 export const changeTrial = (id: string, change: TrialChange) =>

@@ -10,7 +10,7 @@ import { bringIn } from './uploads-store.js';
  * @returns the pieces that were made.
  */
 export async function takeFiles(files: readonly File[]): Promise<PieceView[]> {
-  const brought = (await Promise.all(files.map(bringIn))).filter(
+  const brought = (await Promise.all(files.map((file) => bringIn(file)))).filter(
     (view): view is FootageView => view !== null,
   );
   if (brought.length === 0) return [];

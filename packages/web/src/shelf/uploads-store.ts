@@ -24,15 +24,23 @@ const waiting: (() => void)[] = [];
 let sending = 0;
 let nextId = 1;
 
-/** Sends a file; null when it was cancelled or refused (the list then says why). */
-export async function bringIn(file: File): Promise<FootageView | null> {
+/**
+ * Sends a file; null when it was cancelled or refused (the list then says why).
+ * @param send how it is sent.
+ */
+export async function bringIn(
+  file: File,
+  send: typeof uploadFootage = uploadFootage,
+): Promise<FootageView | null> {
   const id = nextId++;
   const abort = new AbortController();
   switches.set(id, abort);
   add({ id, name: file.name, share: 0, problem: null });
   await turn();
   try {
-    const footage = await uploadFootage(file, (share) => change(id, { share }), abort.signal);
+    // It may have been dismissed while it waited.
+    if (abort.signal.aborted) return null;
+    const footage = await send(file, (share) => change(id, { share }), abort.signal);
     dismissUpload(id);
     return footage;
   } catch (error) {

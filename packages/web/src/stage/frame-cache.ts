@@ -1,11 +1,19 @@
+import { type RetryPlan, retryAfter } from '../api/retry.js';
+
 /** Frames as bitmaps by their keys (see `frameKey`), the latest wanted first. */
 export interface FrameCache {
   /** The bitmap if it is there now. */
   get(frame: string): ImageBitmap | null;
-  /** Asks for a frame; resolves when it can be drawn. @throws when it cannot be had. */
+  /**
+   * Asks for a frame; resolves when it can be drawn. One that could not be had is asked for again only after a while, and
+   * after some failures no more: until then the same error is given.
+   * @throws when it cannot be had.
+   */
   load(frame: string): Promise<ImageBitmap>;
   /** Asks for frames that will be wanted soon; at most a few at a time. */
   prefetch(frames: readonly string[]): void;
+  /** The server is there again: what failed may be asked for at once. */
+  forgive(): void;
   /** Gives all memory back; what is asked for afterwards is fetched anew. */
   clear(): void;
 }
@@ -16,10 +24,29 @@ const MOST_BITMAPS = 140;
 const MOST_BLOBS = 3000;
 const MOST_PREFETCHES = 4;
 
-export function createFrameCache(urlOf: (frame: string) => string): FrameCache {
+const RETRIES: RetryPlan = { firstMs: 500, longestMs: 16_000, most: 6 };
+
+interface Failure {
+  readonly error: Error;
+  readonly count: number;
+  /** When it may be asked for again, ms; never at infinity. */
+  readonly until: number;
+}
+
+/** What the server says of a frame that it will not have at another time either. */
+class FrameRefused extends Error {
+  override readonly name = 'FrameRefused';
+}
+
+/** @param now tells the time, ms. */
+export function createFrameCache(
+  urlOf: (frame: string) => string,
+  now: () => number = () => performance.now(),
+): FrameCache {
   const bitmaps = new Map<string, ImageBitmap>();
   const blobs = new Map<string, Blob>();
   const loading = new Map<string, Promise<ImageBitmap>>();
+  const failures = new Map<string, Failure>();
   let soon: string[] = [];
   let prefetching = 0;
 
@@ -37,7 +64,10 @@ export function createFrameCache(urlOf: (frame: string) => string): FrameCache {
     const kept = blobs.get(frame);
     if (kept) return kept;
     const response = await fetch(urlOf(frame));
-    if (!response.ok) throw new Error(await reasonOf(response));
+    if (!response.ok) {
+      const isFinal = response.status >= 400 && response.status < 500;
+      throw new (isFinal ? FrameRefused : Error)(await reasonOf(response));
+    }
     const blob = await response.blob();
     blobs.set(frame, blob);
     if (blobs.size > MOST_BLOBS) blobs.delete(blobs.keys().next().value as string);
@@ -53,12 +83,27 @@ export function createFrameCache(urlOf: (frame: string) => string): FrameCache {
     }
     const already = loading.get(frame);
     if (already) return already;
+    const failure = failures.get(frame);
+    if (failure && now() < failure.until) return Promise.reject(failure.error);
     const promise = fetchBlob(frame)
       .then((blob) => createImageBitmap(blob))
-      .then((bitmap) => {
-        keep(frame, bitmap);
-        return bitmap;
-      })
+      .then(
+        (bitmap) => {
+          failures.delete(frame);
+          keep(frame, bitmap);
+          return bitmap;
+        },
+        (error: Error) => {
+          const count = (failure?.count ?? 0) + 1;
+          const wait = error instanceof FrameRefused ? null : retryAfter(count, RETRIES);
+          failures.set(frame, {
+            error,
+            count,
+            until: wait === null ? Number.POSITIVE_INFINITY : now() + wait,
+          });
+          throw error;
+        },
+      )
       .finally(() => loading.delete(frame));
     loading.set(frame, promise);
     return promise;
@@ -67,7 +112,7 @@ export function createFrameCache(urlOf: (frame: string) => string): FrameCache {
   function pump(): void {
     while (prefetching < MOST_PREFETCHES && soon.length > 0) {
       const frame = soon.shift() as string;
-      if (bitmaps.has(frame) || loading.has(frame)) continue;
+      if (bitmaps.has(frame) || loading.has(frame) || failures.has(frame)) continue;
       prefetching++;
       load(frame)
         .catch(() => {}) // it is asked for again when it is due, and said then
@@ -85,8 +130,10 @@ export function createFrameCache(urlOf: (frame: string) => string): FrameCache {
       soon = [...frames];
       pump();
     },
+    forgive: () => failures.clear(),
     clear() {
       soon = [];
+      failures.clear();
       for (const bitmap of bitmaps.values()) bitmap.close();
       bitmaps.clear();
       blobs.clear();

@@ -1,5 +1,5 @@
 import type { PieceSave, PieceView } from '@muted-pond/core/api';
-import { newRecipe } from '@muted-pond/core/recipe';
+import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
 import { ApiProblem } from '../api/client.js';
 import { createAutosave } from './autosave.js';
@@ -16,6 +16,7 @@ function doors() {
   const saves: PieceSave[] = [];
   let answers: ((save: PieceSave) => PieceView)[] = [];
   let waiting: (() => void)[] = [];
+  const waits: number[] = [];
   const answer = (save: PieceSave): PieceView => ({ ...opened, ...save, revision: save.revision + 1 });
   return {
     saves,
@@ -37,13 +38,26 @@ function doors() {
       answers = others;
       return (next ?? answer)(save);
     },
-    later(run: () => void) {
+    waits,
+    later(run: () => void, ms: number) {
+      waits.push(ms);
       waiting.push(run);
       return () => {
         waiting = waiting.filter((other) => other !== run);
       };
     },
   };
+}
+
+function stillsOf(count: number): Recipe['sources'] {
+  const picture = { hash: 'd'.repeat(64), fit: null, focus: { x: 0.5, y: 0.5 } };
+  const rest = {
+    canvas: { width: 100, height: 100 },
+    fit: 'contain',
+    matte: '#ffffff',
+    delayCs: 100,
+  } as const;
+  return [{ kind: 'stills', pictures: new Array(count).fill(picture), ...rest }];
 }
 
 function open() {
@@ -84,10 +98,49 @@ describe('saving by itself', () => {
     outside.failNext(new ApiProblem(0, 'unreachable', 'No answer.'));
     setWidth(200);
     await outside.rest();
-    expect(autosave.state.getState()).toEqual({ type: 'failed', message: 'No answer.' });
+    expect(autosave.state.getState()).toEqual({ type: 'failed', message: 'No answer.', again: true });
     await outside.rest();
     expect(outside.saves.map((save) => save.recipe.weigh.width)).toEqual([200, 200]);
     expect(autosave.state.getState().type).toBe('saved');
+  });
+
+  it('waits longer after each failure, ends, and goes on when it is told to', async () => {
+    const { outside, autosave, setWidth } = open();
+    for (let i = 0; i < 12; i++) outside.failNext(new ApiProblem(503, 'busy', 'Busy.'));
+    setWidth(200);
+    for (let i = 0; i < 12; i++) await outside.rest();
+    expect(outside.saves).toHaveLength(12);
+    expect(autosave.state.getState()).toEqual({ type: 'failed', message: 'Busy.', again: false });
+    await outside.rest();
+    expect(outside.saves).toHaveLength(12);
+    expect(outside.waits.slice(1)).toEqual([3, 6, 12, 24, 48, 60, 60, 60, 60, 60, 60].map((s) => s * 1000));
+    expect(autosave.wouldBeLost()).toBe(true);
+    autosave.tryAgain();
+    await expect.poll(() => autosave.state.getState().type).toBe('saved');
+    expect(autosave.wouldBeLost()).toBe(false);
+  });
+
+  it('does not try again what cannot succeed, until something is changed', async () => {
+    const { outside, autosave, setWidth } = open();
+    outside.failNext(new ApiProblem(413, 'too_large', 'Too large.'));
+    setWidth(200);
+    await outside.rest();
+    expect(autosave.state.getState()).toEqual({ type: 'failed', message: 'Too large.', again: false });
+    await outside.rest();
+    expect(outside.saves).toHaveLength(1);
+    setWidth(210);
+    await outside.rest();
+    expect(autosave.state.getState().type).toBe('saved');
+  });
+
+  it('would lose what is too large for a page that is gone, and says so', async () => {
+    const { store, outside, autosave } = open();
+    expect(autosave.wouldBeLost()).toBe(false);
+    store.getState().change((now) => ({ ...now, sources: stillsOf(600) }));
+    expect(autosave.wouldBeLost()).toBe(true);
+    await outside.rest();
+    expect(autosave.wouldBeLost()).toBe(false);
+    expect(outside.saves[0].recipe.sources[0]).toMatchObject({ kind: 'stills' });
   });
 
   it('never sends two saves from one revision, however many ask at once', async () => {

@@ -1,17 +1,19 @@
 import type { PieceSave, PieceView } from '@muted-pond/core/api';
 import { createStore, type StoreApi } from 'zustand';
-import { ApiProblem } from '../api/client.js';
+import { ApiProblem, type CallOptions, canOutlive } from '../api/client.js';
+import { type RetryPlan, retryAfter } from '../api/retry.js';
 import type { PieceDocument, PieceStore } from './piece-store.js';
 
 export type SaveState =
   | { readonly type: 'saved' }
   | { readonly type: 'saving' }
-  | { readonly type: 'failed'; readonly message: string }
+  /** It did not go; `again` when it will be tried again by itself. */
+  | { readonly type: 'failed'; readonly message: string; readonly again: boolean }
   | { readonly type: 'conflict'; readonly theirs: PieceView };
 
 /** What autosave needs from outside; tests give their own. */
 export interface SaveDoors {
-  save(id: string, save: PieceSave): Promise<PieceView>;
+  save(id: string, save: PieceSave, options: CallOptions): Promise<PieceView>;
   /** Calls back after the hand has rested. @returns a function that takes the call back. */
   later(run: () => void, ms: number): () => void;
 }
@@ -19,7 +21,11 @@ export interface SaveDoors {
 export interface Autosave {
   readonly state: StoreApi<SaveState>;
   /** Saves what is not saved yet, now. */
-  flush(): Promise<void>;
+  flush(options?: CallOptions): Promise<void>;
+  /** After a save that failed: now, and as patiently as the first time. */
+  tryAgain(): void;
+  /** Whether something is not saved that would not arrive from a page that is gone. */
+  wouldBeLost(): boolean;
   /** In a conflict: this window's piece stays. */
   keepMine(): Promise<void>;
   /** In a conflict: the other window's piece is taken over here. */
@@ -28,7 +34,9 @@ export interface Autosave {
 }
 
 const REST_MS = 350;
-const RETRY_MS = 3000;
+const RETRIES: RetryPlan = { firstMs: 3000, longestMs: 60_000, most: 12 };
+/** Answers of the server that may be others a little later. */
+const PASSING = [0, 408, 425, 429];
 
 /** Saves every change by itself, one save at a time, each naming the revision it came from. */
 export function createAutosave(store: PieceStore, opened: PieceView, doors: SaveDoors): Autosave {
@@ -37,6 +45,7 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
   let kept: PieceDocument = documentOf(store);
   let takeBack = () => {};
   let running: Promise<void> | null = null;
+  let failures = 0;
 
   const isDirty = () => {
     const now = documentOf(store);
@@ -47,33 +56,33 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
     takeBack = doors.later(() => void flush(), ms);
   };
 
-  async function saveOnce(): Promise<void> {
+  async function saveOnce(options: CallOptions): Promise<void> {
     const sent = documentOf(store);
     state.setState({ type: 'saving' }, true);
     try {
-      const piece = await doors.save(opened.id, { revision, ...sent });
+      const piece = await doors.save(opened.id, { revision, ...sent }, options);
       revision = piece.revision;
       kept = sent;
+      failures = 0;
       state.setState({ type: 'saved' }, true);
     } catch (error) {
       if (error instanceof ApiProblem && error.code === 'stale') {
         state.setState({ type: 'conflict', theirs: (error.body as { current: PieceView }).current }, true);
         return;
       }
-      state.setState(
-        { type: 'failed', message: error instanceof Error ? error.message : String(error) },
-        true,
-      );
-      schedule(RETRY_MS);
+      const wait = mayPass(error) ? retryAfter(++failures, RETRIES) : null;
+      const message = error instanceof Error ? error.message : String(error);
+      state.setState({ type: 'failed', message, again: wait !== null }, true);
+      if (wait !== null) schedule(wait);
     }
   }
 
-  async function flush(): Promise<void> {
+  async function flush(options: CallOptions = {}): Promise<void> {
     takeBack();
     // Of several that wait, one saves; the others wait again, or two would name the same revision.
     while (running) await running;
     if (!isDirty() || state.getState().type === 'conflict') return;
-    running = saveOnce().finally(() => {
+    running = saveOnce(options).finally(() => {
       running = null;
     });
     await running;
@@ -90,6 +99,14 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
   return {
     state,
     flush,
+    tryAgain() {
+      failures = 0;
+      void flush();
+    },
+    wouldBeLost() {
+      if (!isDirty()) return false;
+      return state.getState().type === 'failed' || !canOutlive(JSON.stringify(documentOf(store)));
+    },
     async keepMine() {
       const now = state.getState();
       if (now.type !== 'conflict') return;
@@ -112,6 +129,12 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
       unsubscribe();
     },
   };
+}
+
+/** Whether a save that failed may succeed as it is. */
+function mayPass(error: unknown): boolean {
+  if (!(error instanceof ApiProblem)) return true;
+  return error.status >= 500 || PASSING.includes(error.status);
 }
 
 function documentOf(store: PieceStore): PieceDocument {

@@ -4,8 +4,8 @@ import type { FoundRounds, SeamAnswer } from '../workers/seam-work.js';
 
 /** What is known of the piece's seams, and where loops are looked for. Belongs to this window. */
 export interface SeamState {
-  /** `none`: stills, or footage of one frame. */
-  readonly status: 'none' | 'reading' | 'ready';
+  /** `none`: stills, or footage of one frame; `failed`: looking for them went wrong, and the next change tries again. */
+  readonly status: 'none' | 'reading' | 'ready' | 'failed';
   readonly answer: SeamAnswer | null;
   /** The answer is of settings before the present ones. */
   readonly stale: boolean;

@@ -3,6 +3,7 @@ import type { PieceView } from '@muted-pond/core/api';
 import { sourceHashes } from '@muted-pond/core/recipe';
 import { useEffect, useMemo } from 'react';
 import { useParams } from 'react-router';
+import { connection } from '../api/connection.js';
 import { type OpenFile, savePiece, useOpenFiles, usePiece } from '../api/queries.js';
 import { createFrameCache } from '../stage/frame-cache.js';
 import { type BuiltStone, STONES, type Stone } from '../stones/index.js';
@@ -80,13 +81,24 @@ function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenF
     const { autosave, session } = workspace;
     const leave = () => {
       rememberPlace(piece.id, session.getState().playhead);
-      void autosave.flush();
+      void autosave.flush({ leaving: true });
     };
     const onHidden = () => document.visibilityState === 'hidden' && leave();
+    // What cannot be saved, or is too large to be sent by a page that is gone, is asked about.
+    const onLeaving = (event: BeforeUnloadEvent) => {
+      if (autosave.wouldBeLost()) event.preventDefault();
+    };
     window.addEventListener('pagehide', leave);
+    window.addEventListener('beforeunload', onLeaving);
     document.addEventListener('visibilitychange', onHidden);
+    const unfollow = connection.subscribe(() => {
+      workspace.frames.forgive();
+      autosave.tryAgain();
+    });
     return () => {
+      unfollow();
       window.removeEventListener('pagehide', leave);
+      window.removeEventListener('beforeunload', onLeaving);
       document.removeEventListener('visibilitychange', onHidden);
       leave();
       workspace.frames.clear();

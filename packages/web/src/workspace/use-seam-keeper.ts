@@ -1,18 +1,13 @@
 import { seamWindow } from '@muted-pond/core/loop';
 import { SIGNATURE_BYTES } from '@muted-pond/core/motion';
 import type { StillSettings } from '@muted-pond/core/still';
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { useSignatures } from '../api/signatures.js';
 import { movingPlaces } from '../stones/still/moving-places.js';
 import { shownRecipe } from '../store/piece-store.js';
-import {
-  ALL_MOVES,
-  type FoundRounds,
-  type MovingPlaces,
-  type SeamMessage,
-  type SeamReply,
-} from '../workers/seam-work.js';
+import { SeamClient } from '../workers/seam-client.js';
+import { ALL_MOVES, type MovingPlaces } from '../workers/seam-work.js';
 import { useTake } from './piece-take.js';
 import { useWorkspace } from './workspace-context.js';
 
@@ -24,51 +19,45 @@ export function useSeamKeeper(): void {
   const window = seamWindow(take.frameCount, span);
   const footage = take.frameCount > 1 ? (take.footage?.id ?? null) : null;
   const signatures = useSignatures(footage, window).data;
-  const waiting = useRef<((found: FoundRounds | null) => void)[]>([]);
   const isWhole = signatures?.length === (window.end - window.start) * SIGNATURE_BYTES;
 
   useEffect(() => {
     if (!footage) return seams.setState({ status: 'none', answer: null });
     if (!signatures || !isWhole) return seams.setState({ status: 'reading', answer: null });
-    const worker = new Worker(new URL('../workers/seam.worker.ts', import.meta.url), { type: 'module' });
-    const send = (message: SeamMessage) => worker.postMessage(message);
     const { times, size } = take;
-    send({ type: 'footage', signatures, window: { start: window.start, end: window.end }, times, size });
+    const client = new SeamClient(
+      { type: 'footage', signatures, window: { start: window.start, end: window.end }, times, size },
+      {
+        open: () => new Worker(new URL('../workers/seam.worker.ts', import.meta.url), { type: 'module' }),
+        answered({ answer }) {
+          seams.setState({ status: 'ready', answer, stale: false });
+          askIfChanged();
+        },
+        failed: () => seams.setState({ status: 'failed', answer: null, stale: false }),
+      },
+    );
     let asked = 0;
-    let answered = 0;
     let moving: MovingPlaces = ALL_MOVES;
     let movingOf: StillSettings | null = null;
     let question = questionNow();
     const ask = () => {
       question = questionNow();
       const [recipe, within, length, places] = question;
-      send({ type: 'look', id: ++asked, recipe, within, length, moving: places });
+      client.look({ type: 'look', id: ++asked, recipe, within, length, moving: places });
     };
     // One question at a time; what changes meanwhile is asked when the answer has come.
     const askIfChanged = () => {
       followMask();
       if (questionNow().every((part, i) => part === question[i])) return;
       if (!seams.getState().stale) seams.setState({ stale: true });
-      if (asked === answered) ask();
+      if (!client.isBusy) ask();
     };
-    worker.onmessage = ({ data }: MessageEvent<SeamReply>) => {
-      if (data.type === 'common-round') return waiting.current.shift()?.(data.found);
-      answered = data.answer.id;
-      seams.setState({ status: 'ready', answer: data.answer, stale: false });
-      askIfChanged();
-    };
-    const askRounds = async () => {
+    const findRounds = async () => {
       const recipe = shownRecipe(store.getState());
       const places = await movingPlaces(recipe.still, size);
-      send({ type: 'common-round', recipe, length: seams.getState().length, moving: places });
+      const { length } = seams.getState();
+      return client.commonRound({ type: 'common-round', recipe, length, moving: places });
     };
-    const findRounds = () =>
-      new Promise<FoundRounds | null>((resolve, reject) => {
-        waiting.current.push(resolve);
-        askRounds().catch(reject);
-      });
-    // Whoever asked a worker that was ended asks this one.
-    for (const _ of waiting.current) askRounds().catch(() => {});
     seams.setState({ findRounds });
     function questionNow() {
       const { within, length } = seams.getState();
@@ -93,7 +82,7 @@ export function useSeamKeeper(): void {
     const unfollow = [store.subscribe(askIfChanged), seams.subscribe(askIfChanged)];
     return () => {
       for (const end of unfollow) end();
-      worker.terminate();
+      client.end();
       seams.setState({ findRounds: null });
     };
   }, [footage, signatures, isWhole, take, window.start, window.end, store, seams]);

@@ -38,7 +38,7 @@ export function StillsBank({ source }: { source: StillsSource }) {
   const nameOf = (hash: string) => known.get(hash)?.view.name ?? '';
 
   async function add(chosen: File[]): Promise<void> {
-    const brought = await Promise.all(byName(chosen, (file) => file.name).map(bringIn));
+    const brought = await Promise.all(byName(chosen, (file) => file.name).map((file) => bringIn(file)));
     const pictures = brought.flatMap((view) => (view?.kind === 'picture' ? [view] : []));
     for (const view of brought) {
       if (view && view.kind !== 'picture') {

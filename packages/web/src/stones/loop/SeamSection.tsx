@@ -27,6 +27,14 @@ export function SeamSection() {
       <p className={classes.note}>Pictures follow each other as they are; there is no seam to measure.</p>
     );
   }
+  if (status === 'failed') {
+    return (
+      <p className={classes.note} role="alert">
+        Looking for seams in this footage ended again and again. Shorten the span, or reload this page; the
+        next change tries once more.
+      </p>
+    );
+  }
   if (status === 'reading' || !answer) {
     return <p className={classes.note}>The footage is being read; its seams are looked for then.</p>;
   }

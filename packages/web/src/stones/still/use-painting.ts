@@ -1,17 +1,15 @@
-import { beginStroke, createMask, type Mask, type Stroke } from '@muted-pond/core/still';
-import { type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
+import { createMask, type Mask } from '@muted-pond/core/still';
+import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } from 'react';
 import type { DrawWay } from '../../stage/draw.js';
 import { tellProblem } from '../../ui/notify.js';
 import { loopNow } from '../../workspace/piece-loop.js';
 import { takeNow } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
+import { useWorkspace, type Workspace } from '../../workspace/workspace-context.js';
 import { keepMask, loadMask, maskToCanvas, writeMask } from './mask-pictures.js';
+import { createPainter, type PainterDoors, type PlaceOn } from './painter.js';
 import { placeOnTake } from './pointer-place.js';
 import { sizeOfMasks, withPaint } from './still-edits.js';
 import { setStillView, useStillView } from './still-view.js';
-
-/** How much of a new point a stroke follows at once: the rest is smoothed. */
-const FOLLOW = 0.6;
 
 /** A ripple's paint while the hand is down. */
 export interface WetPaint {
@@ -27,90 +25,86 @@ export interface Painting {
   readonly onPointerUp: (event: ReactPointerEvent<HTMLElement>) => void;
 }
 
-interface Held {
-  readonly mask: Mask;
-  readonly canvas: OffscreenCanvas;
-  readonly stroke: Stroke;
-  x: number;
-  y: number;
-}
-
 /** Strokes on the picture: drawn at once, kept as a picture of their own when the hand lets go, one undo step each. */
 export function usePainting(way: DrawWay): Painting {
   const workspace = useWorkspace();
-  const held = useRef<Held | null>(null);
+  const canvas = useRef<OffscreenCanvas | null>(null);
   const [wet, setWet] = useState<WetPaint | null>(null);
-
-  /** The ripple's paint, copied; while it loads, nothing is painted. */
-  const begin = async (event: PointerEvent, ground: HTMLElement) => {
-    const { active } = useStillView.getState();
-    const { still } = workspace.store.getState().recipe;
-    const take = takeNow(workspace);
-    const ripple = still.ripples.find((one) => one.id === active);
-    const size = sizeOfMasks(take.size);
-    const before = ripple?.mask ? await loadMask(ripple.mask) : createMask(size.width, size.height);
-    const mask = createMask(before.width, before.height, before.values.slice());
-    const { softness, strength, way: paints, size: width } = useStillView.getState();
-    const radius = Math.max(1, ((width / 2) * mask.width) / take.size.width);
-    const stroke = beginStroke(mask, { radius, softness, strength, way: paints });
-    const canvas = maskToCanvas(mask);
-    const point = pointOf(event, ground, way, mask);
-    held.current = { mask, canvas, stroke, x: point.x, y: point.y };
-    writeMask(canvas, mask, stroke.add(point));
-    setWet({ canvas, version: 0 });
+  const painter = useMemo(
+    () =>
+      createPainter({
+        ...paintDoors(workspace),
+        begun(mask) {
+          canvas.current = maskToCanvas(mask);
+          setWet({ canvas: canvas.current, version: 0 });
+        },
+        painted(mask, part) {
+          if (canvas.current) writeMask(canvas.current, mask, part);
+          setWet((before) => before && { ...before, version: before.version + 1 });
+        },
+        dry: () => setWet(null),
+        failed: tellProblem,
+      }),
+    [workspace],
+  );
+  return {
+    wet,
+    onPointerDown(event) {
+      if (event.button !== 0) return;
+      event.currentTarget.setPointerCapture(event.pointerId);
+      painter.begin(placeOf(event.nativeEvent, event.currentTarget, way));
+    },
+    onPointerMove(event) {
+      const events = event.nativeEvent.getCoalescedEvents?.() ?? [];
+      const all = events.length > 0 ? events : [event.nativeEvent];
+      painter.move(all.map((one) => placeOf(one, event.currentTarget, way)));
+    },
+    onPointerUp: () => painter.end(),
   };
+}
 
-  const end = async () => {
-    const now = held.current;
-    held.current = null;
-    if (!now) return;
-    try {
-      const hash = await keepMask(now.mask, 'The paint');
+/** Loads and keeps paint where the piece keeps it. */
+function paintDoors(workspace: Workspace): Pick<PainterDoors, 'active' | 'load' | 'brush' | 'keep'> {
+  const ripplesNow = () => workspace.store.getState().recipe.still.ripples;
+  return {
+    active() {
+      const { active } = useStillView.getState();
+      return ripplesNow().some((ripple) => ripple.id === active) ? active : null;
+    },
+    async load({ id }) {
+      const ripple = ripplesNow().find((one) => one.id === id);
+      const size = sizeOfMasks(takeNow(workspace).size);
+      return ripple?.mask ? loadMask(ripple.mask) : createMask(size.width, size.height);
+    },
+    brush(mask: Mask) {
+      const { softness, strength, way, size } = useStillView.getState();
+      const radius = Math.max(1, ((size / 2) * mask.width) / takeNow(workspace).size.width);
+      return { radius, softness, strength, way };
+    },
+    async keep(mask, target) {
+      const hash = await keepMask(mask, 'The paint');
       const { place } = workspace.session.getState();
       const loop = loopNow(workspace);
       const frame = loop?.reel[Math.min(place, loop.round - 1)].source ?? 0;
       const { still } = workspace.store.getState().recipe;
-      const painted = withPaint(still, useStillView.getState().active, hash, frame);
+      const painted = withPaint(still, target.id, hash, frame);
       workspace.store.getState().change((recipe) => ({ ...recipe, still: painted.still }));
-      setStillView({ active: painted.id });
-    } catch (error) {
-      tellProblem(error);
-    } finally {
-      setWet(null);
-    }
-  };
-
-  return {
-    wet,
-    onPointerDown(event) {
-      if (event.button !== 0 || held.current) return;
-      event.currentTarget.setPointerCapture(event.pointerId);
-      begin(event.nativeEvent, event.currentTarget).catch(tellProblem);
-    },
-    onPointerMove(event) {
-      const now = held.current;
-      if (!now) return;
-      const events = event.nativeEvent.getCoalescedEvents?.() ?? [];
-      for (const one of events.length > 0 ? events : [event.nativeEvent]) {
-        const point = pointOf(one, event.currentTarget, way, now.mask);
-        now.x += (point.x - now.x) * FOLLOW;
-        now.y += (point.y - now.y) * FOLLOW;
-        writeMask(now.canvas, now.mask, now.stroke.add({ ...point, x: now.x, y: now.y }));
+      // Whoever went on to another ripple meanwhile stays there.
+      if (useStillView.getState().active === target.id || target.id === null) {
+        setStillView({ active: painted.id });
       }
-      setWet((before) => before && { ...before, version: before.version + 1 });
-    },
-    onPointerUp() {
-      void end();
+      target.id = painted.id;
     },
   };
 }
 
-function pointOf(event: PointerEvent, target: HTMLElement, way: DrawWay, mask: Mask) {
+function placeOf(event: PointerEvent, target: HTMLElement, way: DrawWay): PlaceOn {
   const box = target.getBoundingClientRect();
   const at = placeOnTake(way, (event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height);
-  return {
+  const pressure = event.pointerType === 'pen' ? Math.max(0.05, event.pressure) : 1;
+  return (mask) => ({
     x: (at.x * mask.width) / way.takeSize.width,
     y: (at.y * mask.height) / way.takeSize.height,
-    pressure: event.pointerType === 'pen' ? Math.max(0.05, event.pressure) : 1,
-  };
+    pressure,
+  });
 }

@@ -1,0 +1,12 @@
+/** Waits between tries, each twice as long as the one before, and an end to them. */
+export interface RetryPlan {
+  readonly firstMs: number;
+  readonly longestMs: number;
+  /** After so many failures in a row it is not tried again by itself. */
+  readonly most: number;
+}
+
+/** @param failures in a row, from 1. @returns how long to wait, ms; null when enough was tried. */
+export function retryAfter(failures: number, { firstMs, longestMs, most }: RetryPlan): number | null {
+  return failures >= most ? null : Math.min(longestMs, firstMs * 2 ** (failures - 1));
+}

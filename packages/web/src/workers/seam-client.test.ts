@@ -1,0 +1,90 @@
+import { describe, expect, it } from 'vitest';
+import { SeamClient, type SeamWorker } from './seam-client.js';
+import type { SeamMessage, SeamReply } from './seam-work.js';
+
+const footage = { type: 'footage' } as Extract<SeamMessage, { type: 'footage' }>;
+const look = (id: number) => ({ type: 'look', id }) as Extract<SeamMessage, { type: 'look' }>;
+const common = { type: 'common-round' } as Extract<SeamMessage, { type: 'common-round' }>;
+
+function open() {
+  const workers: (SeamWorker & { told: string[]; ended: boolean })[] = [];
+  const answers: number[] = [];
+  let failures = 0;
+  const client = new SeamClient(footage, {
+    open() {
+      const worker: (typeof workers)[number] = {
+        ...{ told: [], ended: false, onmessage: null, onerror: null },
+        postMessage: (message: SeamMessage) =>
+          void worker.told.push(message.type === 'look' ? `look ${message.id}` : message.type),
+        terminate: () => {
+          worker.ended = true;
+        },
+      };
+      workers.push(worker);
+      return worker;
+    },
+    answered: ({ answer }) => answers.push(answer.id),
+    failed: () => failures++,
+  });
+  const last = () => workers[workers.length - 1];
+  const reply = (data: SeamReply) => last().onmessage?.({ data } as MessageEvent<SeamReply>);
+  return {
+    client,
+    workers,
+    answers,
+    failures: () => failures,
+    answer: (id: number) => reply({ type: 'answer', answer: { id } } as unknown as SeamReply),
+    found: () => reply({ type: 'common-round', found: { frames: 7, rounds: [] } }),
+    crash: () => last().onerror?.({ message: 'out of memory' } as ErrorEvent),
+  };
+}
+
+describe('a seam worker that crashes', () => {
+  it('is started anew, told of the footage, and asked what it had not answered', () => {
+    const { client, workers, answers, answer, crash } = open();
+    client.look(look(1));
+    answer(1);
+    client.look(look(2));
+    crash();
+    expect(workers[0].ended).toBe(true);
+    expect(workers[1].told).toEqual(['footage', 'look 2']);
+    expect(client.isBusy).toBe(true);
+    answer(2);
+    expect([answers, client.isBusy]).toEqual([[1, 2], false]);
+  });
+
+  it('again and again is told, not started for ever; the next question tries once more', () => {
+    const { client, workers, failures, answers, answer, crash } = open();
+    client.look(look(1));
+    for (let i = 0; i < 3; i++) crash();
+    expect([workers.length, failures(), client.isBusy]).toEqual([3, 1, false]);
+    client.look(look(2));
+    expect(workers).toHaveLength(4);
+    answer(2);
+    expect(answers).toEqual([2]);
+  });
+
+  it('now and then is not taken for one that always does', () => {
+    const { client, failures, answer, crash } = open();
+    for (let id = 1; id <= 9; id++) {
+      client.look(look(id));
+      crash();
+      answer(id);
+    }
+    expect(failures()).toBe(0);
+  });
+
+  it('answers who waits for rounds: after a crash, or with the reason why not', async () => {
+    const { client, found, crash } = open();
+    const first = client.commonRound(common);
+    crash();
+    found();
+    expect(await first).toMatchObject({ frames: 7 });
+    const second = client.commonRound(common);
+    for (let i = 0; i < 3; i++) crash();
+    await expect(second).rejects.toThrow('ended again and again');
+    const third = client.commonRound(common);
+    client.end();
+    await expect(third).rejects.toThrow('was changed while');
+  });
+});
