@@ -16,7 +16,7 @@ export const MOST_REEL_FRAMES = 3000;
 /** Everything that turns a span into a loop. */
 export interface LoopSettings {
   readonly join: JoinSettings;
-  /** The span's length divided by the reel's, 0.1–10. */
+  /** The span's length divided by the reel's, 0.01–100. */
   readonly speed: number;
   readonly reverse: boolean;
   /** How much longer the first frame is shown, centiseconds. */

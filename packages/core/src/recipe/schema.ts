@@ -22,7 +22,7 @@ export const RECIPE_LIMITS = {
   /** How long a picture is shown, centiseconds. */
   delayCs: { min: 2, max: 65535 },
   /** The span's length divided by the reel's. */
-  speed: { min: 0.1, max: 10 },
+  speed: { min: 0.01, max: 100 },
   /** Frames of the reel that a crossfade mixes. */
   crossfade: { min: 1, max: 240 },
   /** How much longer the first or the last frame stays, centiseconds. */

@@ -2,10 +2,12 @@ import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
 import { alignSignatures, SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
+import { type Size, sizeWithin } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import {
   choosePlate,
   joinMasks,
+  LONGEST_MASK_SIDE,
   PROPOSED_EDGE,
   proposedMasks,
   refineMask,
@@ -55,7 +57,7 @@ export async function holdStill(
     throw new RenderRefusal(`--plate ${plate}: the footage has the frames 0 to ${times.starts.length - 1}.`);
   }
   if (flags.mask) await checkShape(flags.mask, size);
-  const proposal = flags.mask ? null : await proposeMask(files[0], recipe.span);
+  const proposal = flags.mask ? null : await proposeMask(files[0], recipe.span, size);
   const mask = flags.mask ?? (proposal as Proposal).path;
   try {
     const frame =
@@ -92,13 +94,13 @@ interface Proposal {
 }
 
 /** The large parts that move in the span, as a picture on the disk for as long as the file is made. */
-async function proposeMask(file: MakingFile, span: Span): Promise<Proposal> {
+async function proposeMask(file: MakingFile, span: Span, size: Size): Promise<Proposal> {
   if (file.facts.kind === 'picture' || span.end - span.start < 2) {
     throw new RenderRefusal(
       `“${file.name}” does not move; --ripples auto needs footage. Give --mask FILE.png.`,
     );
   }
-  const masks = proposedMasks(await mapFootage(file, span));
+  const masks = proposedMasks(await mapFootage(file, span), sizeWithin(size, LONGEST_MASK_SIDE));
   if (masks.length === 0) {
     throw new RenderRefusal(
       'Nothing in this span moves enough to propose it. Give --mask FILE.png, or widen the span.',

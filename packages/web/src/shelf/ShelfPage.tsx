@@ -1,6 +1,6 @@
 import { Button, FileButton, Kbd, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import type { PieceView } from '@muted-pond/core/api';
+import type { PieceView, ShelfPiece } from '@muted-pond/core/api';
 import { sourceHashes } from '@muted-pond/core/recipe';
 import { IconPlus } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
@@ -14,6 +14,7 @@ import { LibraryList } from './LibraryList.js';
 import { PieceCard } from './PieceCard.js';
 import classes from './shelf.module.css';
 import { takeFiles } from './take-files.js';
+import { UnreadableCard } from './UnreadableCard.js';
 import { UploadList } from './UploadList.js';
 
 /** The pieces, or the footage they are made from. Files come in anywhere on the page: dropped, chosen or pasted. */
@@ -37,7 +38,7 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
     navigate(`/pieces/${piece.id}/${piece.recipe.sources[0].kind === 'stills' ? 'gather' : 'cut'}`);
   }
 
-  function remove(piece: PieceView): void {
+  function remove(piece: Pick<ShelfPiece, 'id' | 'name'>): void {
     changes.remove.mutate(piece.id, { onError: tellProblem });
     tellWithUndo(`“${piece.name}” is off the shelf`, () =>
       changes.restore.mutate(piece.id, { onError: tellProblem }),
@@ -46,8 +47,10 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
 
   const wanted = words.trim().toLowerCase();
   const files = footage.data ?? [];
-  const namesOf = (piece: PieceView) =>
-    sourceHashes(piece.recipe).map((hash) => files.find((file) => file.id === hash)?.name ?? '');
+  const namesOf = (piece: ShelfPiece) =>
+    'recipe' in piece
+      ? sourceHashes(piece.recipe).map((hash) => files.find((file) => file.id === hash)?.name ?? '')
+      : [];
   const shown = (pieces.data ?? []).filter((piece) =>
     [piece.name, ...namesOf(piece)].join(' ').toLowerCase().includes(wanted),
   );
@@ -119,16 +122,20 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
               </p>
             )}
             <div className={classes.grid}>
-              {shown.map((piece) => (
-                <PieceCard
-                  key={piece.id}
-                  piece={piece}
-                  trial={trials.data?.find((trial) => trial.piece === piece.id) ?? null}
-                  onRename={(name) => changes.rename.mutate({ piece, name }, { onError: tellProblem })}
-                  onDuplicate={() => changes.duplicate.mutate(piece.id, { onError: tellProblem })}
-                  onDelete={() => remove(piece)}
-                />
-              ))}
+              {shown.map((piece) =>
+                'recipe' in piece ? (
+                  <PieceCard
+                    key={piece.id}
+                    piece={piece}
+                    trial={trials.data?.find((trial) => trial.piece === piece.id) ?? null}
+                    onRename={(name) => changes.rename.mutate({ piece, name }, { onError: tellProblem })}
+                    onDuplicate={() => changes.duplicate.mutate(piece.id, { onError: tellProblem })}
+                    onDelete={() => remove(piece)}
+                  />
+                ) : (
+                  <UnreadableCard key={piece.id} piece={piece} onDelete={() => remove(piece)} />
+                ),
+              )}
             </div>
           </>
         ) : (
@@ -139,7 +146,10 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
                 {wanted ? `No footage is called “${words.trim()}”.` : 'Nothing here yet. Drop a file above.'}
               </p>
             )}
-            <LibraryList footage={shownFiles} pieces={pieces.data ?? []} />
+            <LibraryList
+              footage={shownFiles}
+              pieces={(pieces.data ?? []).filter((piece): piece is PieceView => 'recipe' in piece)}
+            />
           </>
         )}
       </main>

@@ -1,14 +1,17 @@
 import type { Size } from '@muted-pond/core/pixels';
+import { IconChevronLeft, IconChevronRight } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
 import { FootageStage } from '../stage/FootageStage.js';
-import { Pill } from '../stage/Pill.js';
+import { PlayButton } from '../stage/PlayButton.js';
+import { StageBar } from '../stage/StageBar.js';
+import { StageButton } from '../stage/StageButton.js';
 import { SPEEDS, type Speed } from '../store/session-store.js';
 import { Strip } from '../strip/Strip.js';
 import { formatClock } from '../ui/format.js';
-import { Key } from '../ui/Key.js';
 import { StageChoice } from '../ui/StageChoice.js';
 import { useTake } from '../workspace/piece-take.js';
+import { stepFrames } from '../workspace/span-edits.js';
 import { useWorkspace } from '../workspace/workspace-context.js';
 
 interface PlayingStageProps {
@@ -22,32 +25,39 @@ interface PlayingStageProps {
 export function PlayingStage({ view = 'framed', over, note }: PlayingStageProps) {
   return (
     <FootageStage view={view} over={over}>
-      <Pill side="left">
-        <PlayControls what="the span" />
-        {note ?? (
+      <StageBar
+        left={
           <>
-            step <Key>←</Key> <Key>→</Key>
+            <PlayControls what="the span" />
+            {note && <span>{note}</span>}
           </>
-        )}
-      </Pill>
-      <Pill side="right">
-        <FramePlace />
-      </Pill>
+        }
+        right={<FramePlace />}
+      />
     </FootageStage>
   );
 }
 
-/** Play, stop, and how fast for looking. */
+/** Play, stop, one frame back or on, and how fast for looking. */
 export function PlayControls({ what }: { what: string }) {
-  const { session } = useWorkspace();
-  const playing = useStore(session, (state) => state.playing);
+  const workspace = useWorkspace();
+  const { session } = workspace;
   const speed = useStore(session, (state) => state.speed);
   return (
     <>
-      <button type="button" onClick={() => session.getState().setPlaying(!playing)}>
-        {playing ? 'stop' : `play ${what}`}
-      </button>
-      <Key>Space</Key>
+      <StageButton
+        icon={IconChevronLeft}
+        label="One frame back"
+        keyName="←"
+        onClick={() => stepFrames(workspace, -1)}
+      />
+      <PlayButton what={what} />
+      <StageButton
+        icon={IconChevronRight}
+        label="One frame on"
+        keyName="→"
+        onClick={() => stepFrames(workspace, 1)}
+      />
       <StageChoice
         label="Speed for looking"
         value={String(speed)}

@@ -1,6 +1,7 @@
 import { NumberInput } from '@mantine/core';
-import { useEffect, useState } from 'react';
+import { TypedProblem } from './TypedProblem.js';
 import classes from './ui.module.css';
+import { useTypedNumber } from './use-typed-number.js';
 
 interface NumberEntryProps {
   readonly label: string;
@@ -12,36 +13,28 @@ interface NumberEntryProps {
   readonly onEnter: (value: number) => void;
 }
 
-/** An exact number; it counts on Enter or when it is left, and Escape takes it back. */
+/** An exact number. What cannot be is said at once, and nothing is moved to what can. */
 export function NumberEntry({ label, value, min = 0, max, decimals = 0, suffix, onEnter }: NumberEntryProps) {
-  const rounded = Number(value.toFixed(decimals));
-  const [typed, setTyped] = useState<number | string>(rounded);
-  useEffect(() => setTyped(rounded), [rounded]);
+  const field = useTypedNumber(value, { min, max, decimals, unit: suffix }, onEnter);
   return (
-    <NumberInput
-      aria-label={label}
-      classNames={{ input: classes.entry }}
-      variant="unstyled"
-      hideControls
-      suffix={suffix}
-      min={min}
-      max={max}
-      step={decimals > 0 ? 0.1 : 1}
-      decimalScale={decimals}
-      fixedDecimalScale
-      value={typed}
-      onChange={setTyped}
-      onBlur={() => {
-        // With a fixed number of decimals, the field gives what was typed as text.
-        const value = typed === '' ? rounded : Number(typed);
-        if (Number.isFinite(value) && value !== rounded) onEnter(Math.max(min, Math.min(max, value)));
-        // What is not taken as it was typed shows again what holds.
-        setTyped(rounded);
-      }}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') event.currentTarget.blur();
-        if (event.key === 'Escape') setTyped(rounded);
-      }}
-    />
+    <TypedProblem sentence={field.problem}>
+      <NumberInput
+        aria-label={label}
+        classNames={{ input: classes.entry }}
+        variant="unstyled"
+        hideControls
+        suffix={suffix}
+        allowNegative={false}
+        clampBehavior="none"
+        step={decimals > 0 ? 0.1 : 1}
+        decimalScale={decimals}
+        fixedDecimalScale
+        error={field.problem !== null}
+        value={field.value}
+        onChange={field.onChange}
+        onBlur={field.onBlur}
+        onKeyDown={field.onKeyDown}
+      />
+    </TypedProblem>
   );
 }

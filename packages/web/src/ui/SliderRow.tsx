@@ -1,6 +1,8 @@
 import { NumberInput, Slider } from '@mantine/core';
 import { useEffect, useState } from 'react';
+import { TypedProblem } from './TypedProblem.js';
 import classes from './ui.module.css';
+import { useTypedNumber } from './use-typed-number.js';
 
 interface SliderRowProps {
   readonly label: string;
@@ -9,6 +11,8 @@ interface SliderRowProps {
   readonly min: number;
   readonly max: number;
   readonly step?: number;
+  /** Decimals that can be typed. */
+  readonly decimals?: number;
   /** Bounds of the typed number, where they are wider than the slider's. */
   readonly widest?: readonly [number, number];
   /** What the number means at its ends, for those who hear the page. */
@@ -18,10 +22,11 @@ interface SliderRowProps {
 
 /** A number by hand or by keys. The change counts when the hand lets go. */
 export function SliderRow(props: SliderRowProps) {
-  const { label, unit, value, min, max, step = 1, hint, onChange } = props;
+  const { label, unit, value, min, max, step = 1, decimals = 3, hint, onChange } = props;
   const [lowest, highest] = props.widest ?? [min, max];
   const [held, setHeld] = useState(value);
   useEffect(() => setHeld(value), [value]);
+  const field = useTypedNumber(held, { min: lowest, max: highest, decimals, unit }, onChange);
   return (
     <div className={classes.row} title={hint}>
       <span className={classes.rowLabel}>{label}</span>
@@ -38,24 +43,24 @@ export function SliderRow(props: SliderRowProps) {
         onChange={setHeld}
         onChangeEnd={onChange}
       />
-      <NumberInput
-        aria-label={`${label}, ${unit.trim() || 'number'}`}
-        classNames={{ input: classes.number }}
-        variant="unstyled"
-        hideControls
-        suffix={unit}
-        min={lowest}
-        max={highest}
-        step={step}
-        clampBehavior="blur"
-        value={held}
-        onChange={(next) => typeof next === 'number' && setHeld(next)}
-        onBlur={() => held !== value && onChange(Math.max(lowest, Math.min(highest, held)))}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') event.currentTarget.blur();
-          if (event.key === 'Escape') setHeld(value);
-        }}
-      />
+      <TypedProblem sentence={field.problem}>
+        <NumberInput
+          aria-label={`${label}, ${unit.trim() || 'number'}`}
+          classNames={{ input: classes.number }}
+          variant="unstyled"
+          hideControls
+          suffix={unit}
+          allowNegative={lowest < 0}
+          clampBehavior="none"
+          step={step}
+          decimalScale={decimals}
+          error={field.problem !== null}
+          value={field.value}
+          onChange={field.onChange}
+          onBlur={field.onBlur}
+          onKeyDown={field.onKeyDown}
+        />
+      </TypedProblem>
     </div>
   );
 }

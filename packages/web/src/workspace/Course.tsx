@@ -1,14 +1,16 @@
 import { Link } from 'react-router';
 import { STONES } from '../stones/index.js';
+import { useCourseNews } from './course-news.js';
 import classes from './workspace.module.css';
 import { useWorkspace } from './workspace-context.js';
 
 /** The seven stepping stones, each with what is decided there. */
 export function Course({ current }: { current: string }) {
   const { pieceId } = useWorkspace();
+  const list = useCourseNews();
   return (
     <nav aria-label="Course">
-      <ol className={classes.course}>
+      <ol className={classes.course} ref={list}>
         {STONES.map((stone) => (
           <li key={stone.id}>
             <Link
@@ -17,7 +19,9 @@ export function Course({ current }: { current: string }) {
               data-built={stone.built}
             >
               <span className={classes.stoneName}>{stone.name}</span>
-              <span className={classes.stoneValue}>{stone.built ? <stone.Value /> : 'not built yet'}</span>
+              <span className={classes.stoneValue} data-stone-value>
+                {stone.built ? <stone.Value /> : 'not built yet'}
+              </span>
             </Link>
           </li>
         ))}

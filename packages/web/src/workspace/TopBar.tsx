@@ -1,9 +1,10 @@
-import { ActionIcon, TextInput, Tooltip } from '@mantine/core';
+import { ActionIcon, Button, Popover, TextInput, Tooltip } from '@mantine/core';
 import { IconArrowBackUp, IconArrowForwardUp, IconKeyboard } from '@tabler/icons-react';
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
 import { Mark } from '../ui/Mark.js';
+import { saveRecipeFile } from '../ui/save-recipe-file.js';
 import { openConflict } from './conflict.js';
 import { showKeys } from './key-list.js';
 import classes from './workspace.module.css';
@@ -87,6 +88,40 @@ function PieceTitle() {
   );
 }
 
+/** What went wrong with saving, and the ways out: again, or the recipe as a file. */
+function NotSaved({ message, again }: { message: string; again: boolean }) {
+  const { autosave, store } = useWorkspace();
+  return (
+    <Popover position="bottom-end" width={320} withArrow shadow="md" defaultOpened={!again}>
+      <Popover.Target>
+        <button type="button" className={`${classes.title} ${classes.notSaved}`}>
+          {again ? 'Not saved, trying again' : 'Not saved'}
+        </button>
+      </Popover.Target>
+      <Popover.Dropdown>
+        <p className={classes.notSavedWords} role="alert">
+          {message}
+        </p>
+        <div className={classes.notSavedTools}>
+          <Button size="compact-sm" color="deep.8" onClick={() => autosave.tryAgain()}>
+            Try again now
+          </Button>
+          <Button
+            size="compact-sm"
+            variant="default"
+            onClick={() => {
+              const { name, recipe } = store.getState();
+              saveRecipeFile(name, recipe);
+            }}
+          >
+            Save the recipe as a file
+          </Button>
+        </div>
+      </Popover.Dropdown>
+    </Popover>
+  );
+}
+
 function SaveNote() {
   const workspace = useWorkspace();
   const { autosave } = workspace;
@@ -97,11 +132,7 @@ function SaveNote() {
     case 'saving':
       return <span className={classes.saveState}>Saving…</span>;
     case 'failed':
-      return (
-        <span className={`${classes.saveState} ${classes.notSaved}`} title={state.message}>
-          Not saved, trying again
-        </span>
-      );
+      return <NotSaved message={state.message} again={state.again} />;
     case 'conflict':
       return (
         <button

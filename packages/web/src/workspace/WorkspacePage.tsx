@@ -14,6 +14,7 @@ import { createPieceStore } from '../store/piece-store.js';
 import { createSeamStore } from '../store/seam-store.js';
 import { createSessionStore, recallPlace, rememberPlace } from '../store/session-store.js';
 import { LostPage } from '../ui/LostPage.js';
+import { Scrolled } from '../ui/Scrolled.js';
 import { Course } from './Course.js';
 import { pieceTake } from './piece-take.js';
 import { TopBar } from './TopBar.js';
@@ -139,7 +140,9 @@ function BuiltScreen({ stone }: { stone: BuiltStone }) {
     <>
       <Stage />
       <aside className={classes.bank} aria-label={`${stone.name}: settings`}>
-        <Bank />
+        <Scrolled className={classes.bankScroll} key={stone.id}>
+          <Bank />
+        </Scrolled>
       </aside>
       <Lower />
     </>

@@ -28,7 +28,25 @@ export function endHere(workspace: Edited): void {
   });
 }
 
-/** Sets start, end or both by number; what cannot be is moved to what can. */
+/** A typed start moves the span and keeps its length, as far as the take reaches. */
+export function moveStart(workspace: Edited, start: number): void {
+  const { frameCount } = takeNow(workspace);
+  workspace.store.getState().change((recipe) => {
+    const length = recipe.span.end - recipe.span.start;
+    return { ...recipe, span: { start, end: Math.min(frameCount, start + length) } };
+  });
+}
+
+/** A typed end behind the start is the new end; one before it moves the span there, and keeps its length. */
+export function moveEnd(workspace: Edited, end: number): void {
+  workspace.store.getState().change((recipe) => {
+    const { span } = recipe;
+    const start = end > span.start ? span.start : Math.max(0, end - (span.end - span.start));
+    return { ...recipe, span: { start, end } };
+  });
+}
+
+/** Sets start, end or both; what a hand drags too far stays where it can be. */
 export function setSpan(workspace: Edited, span: Span, moved: 'start' | 'end'): void {
   const { frameCount } = takeNow(workspace);
   workspace.store.getState().change((recipe) => ({ ...recipe, span: fitSpan(span, frameCount, moved) }));

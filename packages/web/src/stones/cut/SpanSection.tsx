@@ -10,7 +10,7 @@ import { formatSeconds } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { useTake } from '../../workspace/piece-take.js';
-import { endHere, framesFromHere, setSpan, startHere } from '../../workspace/span-edits.js';
+import { endHere, framesFromHere, moveEnd, moveStart, startHere } from '../../workspace/span-edits.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './cut.module.css';
 
@@ -18,44 +18,55 @@ export function SpanSection() {
   const workspace = useWorkspace();
   const { times, frameCount } = useTake();
   const span = useStore(workspace.store, (state) => shownRecipe(state).span);
-  const setStart = (start: number) => setSpan(workspace, { start, end: span.end }, 'start');
-  const setEnd = (end: number) => setSpan(workspace, { start: span.start, end }, 'end');
+  const last = frameCount - 1;
+  const setStart = (start: number) => moveStart(workspace, Math.min(last, start));
+  const setEnd = (end: number) => moveEnd(workspace, Math.max(1, end));
   return (
     <BankSection title="Span">
       <Card>
         <div className={classes.span}>
           <span />
-          <span className={classes.unit}>seconds</span>
+          <span className={classes.unit}>time</span>
           <span className={classes.unit}>frame</span>
           <span className={classes.name}>Start</span>
           <NumberEntry
             label="Start, seconds"
             value={boundaryTime(times, span.start)}
             decimals={2}
-            max={times.duration}
+            suffix=" s"
+            max={times.starts[last]}
             onEnter={(seconds) => setStart(nearestBoundary(times, seconds))}
           />
-          <NumberEntry label="Start, frame" value={span.start} max={frameCount - 1} onEnter={setStart} />
+          <NumberEntry label="Start, frame" value={span.start} max={last} onEnter={setStart} />
           <span className={classes.name}>End</span>
           <NumberEntry
             label="End, seconds"
             value={boundaryTime(times, span.end)}
             decimals={2}
+            suffix=" s"
+            min={boundaryTime(times, 1)}
             max={times.duration}
             onEnter={(seconds) => setEnd(nearestBoundary(times, seconds))}
           />
-          <NumberEntry label="End, frame" value={span.end} max={frameCount} onEnter={setEnd} />
+          <NumberEntry label="End, frame" value={span.end} min={1} max={frameCount} onEnter={setEnd} />
           <span className={classes.name}>Length</span>
           <NumberEntry
             label="Length, seconds"
             value={spanSeconds(times, span)}
             decimals={2}
-            max={times.duration}
-            onEnter={(seconds) => setEnd(nearestBoundary(times, boundaryTime(times, span.start) + seconds))}
+            suffix=" s"
+            min={spanSeconds(times, { start: span.start, end: span.start + 1 })}
+            max={spanSeconds(times, { start: span.start, end: frameCount })}
+            onEnter={(seconds) =>
+              setEnd(
+                Math.max(span.start + 1, nearestBoundary(times, boundaryTime(times, span.start) + seconds)),
+              )
+            }
           />
           <NumberEntry
             label="Length, frames"
             value={span.end - span.start}
+            min={1}
             max={frameCount - span.start}
             onEnter={(frames) => setEnd(span.start + frames)}
           />
@@ -80,6 +91,8 @@ function ByActivity({ seconds }: { seconds: number }) {
   const { footage, frameCount } = useTake();
   const activity = useActivity(footage?.id ?? null, frameCount).data;
   const [frames, setFrames] = useState(30);
+  const { session } = workspace;
+  const left = useStore(session, (state) => frameCount - Math.min(state.playhead, frameCount - 1));
   const isMoving = footage !== null && frameCount >= 3;
   const isWhole = activity !== undefined && activity.moves.length === frameCount;
   return (
@@ -98,7 +111,13 @@ function ByActivity({ seconds }: { seconds: number }) {
       <div className={classes.fromHere}>
         <span className={classes.name}>From here</span>
         <NumberEntry label="Frames from here" value={frames} min={1} max={frameCount} onEnter={setFrames} />
-        <Button size="compact-sm" variant="default" onClick={() => framesFromHere(workspace, frames)}>
+        <Button
+          size="compact-sm"
+          variant="default"
+          disabled={frames > left}
+          title={frames > left ? `${left} frames are left from here` : undefined}
+          onClick={() => framesFromHere(workspace, frames)}
+        >
           frames
         </Button>
         {isMoving && (

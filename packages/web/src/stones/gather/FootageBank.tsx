@@ -1,7 +1,7 @@
 import { Button, FileButton, SegmentedControl } from '@mantine/core';
 import type { FootageSource } from '@muted-pond/core/recipe';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
-import { IconReplace } from '@tabler/icons-react';
+import { IconReplace, IconScissors } from '@tabler/icons-react';
 import { MOVING_FILES } from '../../shelf/file-kinds.js';
 import { BankHead, BankSection, Card, Facts } from '../../ui/Bank.js';
 import { formatBytes, formatRate, formatSeconds, ordinal } from '../../ui/format.js';
@@ -21,6 +21,7 @@ export function FootageBank({ source }: { source: FootageSource }) {
     <>
       <BankHead title="Gather" about="What arrived, and what was done to show it right." />
       <BankSection title={footage.name}>
+        {footage.breaksOff && <BreaksOff words={footage.breaksOff} />}
         <Card>
           <Facts
             facts={[
@@ -61,6 +62,19 @@ export function FootageBank({ source }: { source: FootageSource }) {
         <p className={classes.about}>Span, crop and all settings stay; undo brings the old file back.</p>
       </BankSection>
     </>
+  );
+}
+
+/** A file that ends too soon: what it holds can be used, and that is said first. */
+export function BreaksOff({ words }: { words: string }) {
+  return (
+    <p className={classes.breaksOff}>
+      <IconScissors size={16} aria-hidden="true" />
+      <span>
+        The file is not whole: <strong>{words}</strong>. What it holds can be used; bring it in whole to have
+        the rest.
+      </span>
+    </p>
   );
 }
 

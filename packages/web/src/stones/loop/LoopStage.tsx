@@ -2,18 +2,19 @@ import { Slider } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import type { LoopReel } from '@muted-pond/core/loop';
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
+import { IconArrowsJoin2 } from '@tabler/icons-react';
 import { type ReactNode, useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import type { Layer } from '../../stage/draw.js';
-import { Pill } from '../../stage/Pill.js';
 import { SideBySide } from '../../stage/SideBySide.js';
+import { StageBar } from '../../stage/StageBar.js';
+import { StageButton } from '../../stage/StageButton.js';
 import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { TakeCanvas } from '../../stage/TakeCanvas.js';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { formatClock } from '../../ui/format.js';
-import { Key } from '../../ui/Key.js';
 import { StageChoice } from '../../ui/StageChoice.js';
 import { pieceLoop, usePieceLoop } from '../../workspace/piece-loop.js';
 import { type PieceTake, useTake } from '../../workspace/piece-take.js';
@@ -23,10 +24,10 @@ import classes from './loop.module.css';
 import { AMPLIFICATIONS, LOOKS, type Look, setLoopView, toggleLook, useLoopView } from './loop-view.js';
 
 const LOOK_LABELS: Record<Look, string> = {
-  play: 'play',
-  ends: 'side by side',
-  ghost: 'ghost',
-  difference: 'difference',
+  play: 'Reel',
+  ends: 'Ends',
+  ghost: 'Ghost',
+  difference: 'Difference',
 };
 
 /** The reel as it will be, playing; or its last and first frame side by side, as a ghost, or as their difference. */
@@ -55,17 +56,21 @@ export function LoopStage() {
       problem={piece.problem}
       picture={(ground) => loop && <LoopPicture take={take} loop={loop} ground={ground} />}
     >
-      <Pill side="left">
-        {look === 'play' && <PlayControls what="the loop" />}
-        <StageChoice
-          label="How the joint is looked at"
-          value={look}
-          onChange={(value) => setLoopView({ look: value })}
-          choices={LOOKS.map((value) => [value, LOOK_LABELS[value]])}
-        />
-        <LookTools look={look} />
-      </Pill>
-      <Pill side="right">{loop && <ReelPlace take={take} loop={loop} />}</Pill>
+      <StageBar
+        left={
+          <>
+            {look === 'play' && <PlayControls what="the loop" />}
+            <StageChoice
+              label="How the joint is looked at"
+              value={look}
+              onChange={(value) => setLoopView({ look: value })}
+              choices={LOOKS.map((value) => [value, LOOK_LABELS[value]])}
+            />
+            <LookTools look={look} />
+          </>
+        }
+        right={loop && <ReelPlace take={take} loop={loop} />}
+      />
     </StageRoom>
   );
 }
@@ -85,21 +90,17 @@ function LookTools({ look }: { look: Look }): ReactNode {
   switch (look) {
     case 'play':
       return (
-        <>
-          <button
-            type="button"
-            aria-pressed={jointOnly}
-            onClick={() => setLoopView({ jointOnly: !jointOnly })}
-          >
-            {jointOnly ? 'all of it' : 'only the joint'}
-          </button>
-          <Key>L</Key>
-        </>
+        <StageButton
+          icon={IconArrowsJoin2}
+          label="Play only the joint"
+          keyName="L"
+          pressed={jointOnly}
+          onClick={() => setLoopView({ jointOnly: !jointOnly })}
+        />
       );
     case 'ghost':
       return (
         <>
-          <Key>G</Key>
           <Slider
             className={classes.ghost}
             size={4}
@@ -117,7 +118,6 @@ function LookTools({ look }: { look: Look }): ReactNode {
     case 'difference':
       return (
         <>
-          <Key>D</Key>
           <StageChoice
             label="How many times larger it is shown"
             value={String(amplified)}

@@ -1,7 +1,7 @@
 import { SegmentedControl } from '@mantine/core';
 import type { LoopSettings } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
-import { evennessOf, reelCentiseconds, spanSeconds } from '@muted-pond/core/timing';
+import { evennessOf, evenRates, reelCentiseconds, spanSeconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
@@ -24,7 +24,7 @@ export function PaceSection() {
   const { store } = workspace;
   const { times } = useTake();
   const recipe = useStore(store, shownRecipe);
-  const { loop: settings, span, plays, weigh } = recipe;
+  const { loop: settings, span, plays } = recipe;
   const { loop } = usePieceLoop();
   const set = (part: Partial<LoopSettings>) => changeLoop(workspace, part);
   const setPlays = (next: number) => store.getState().change((before) => ({ ...before, plays: next }));
@@ -54,7 +54,7 @@ export function PaceSection() {
           onEnter={(wanted) => set({ speed: speedFor(seconds, wanted) })}
         />
       </div>
-      {weigh.frameRate !== 'source' && <Evenness rate={weigh.frameRate} />}
+      <Evenness />
       <SegmentedControl
         fullWidth
         size="xs"
@@ -115,23 +115,37 @@ export function PaceSection() {
   );
 }
 
-/** What the frame rate becomes in whole hundredths of a second, and which rates nearby are even. */
-function Evenness({ rate }: { rate: number }) {
+/** How long frames stay at the frame rate, and which rates nearby are even. */
+function Evenness() {
   const { store } = useWorkspace();
-  const { shorterCs, longerCs, nearest } = evennessOf(rate);
-  const setRate = (frameRate: number) =>
-    store.getState().change((recipe) => ({ ...recipe, weigh: { ...recipe.weigh, frameRate } }));
-  if (nearest.length === 0) {
+  const { times } = useTake();
+  const { loop } = usePieceLoop();
+  const { loop: settings, weigh } = useStore(store, shownRecipe);
+  const { frameRate } = weigh;
+  if (!loop || frameRate === 'source' || settings.edits.length > 0) return null;
+  const setRate = (rate: number) =>
+    store.getState().change((recipe) => ({ ...recipe, weigh: { ...recipe.weigh, frameRate: rate } }));
+  // Rests are meant; what the rate makes of the others is told.
+  const moving = loop.items.slice(1, -1);
+  if (moving.length === 0) return null;
+  const { shortestCs, longestCs, isEven } = evennessOf(moving);
+  if (isEven) {
     return (
       <p className={classes.note}>
-        {formatRate(rate)} frames a second: each for {shorterCs / 100} s.
+        {formatRate(frameRate)} frames a second: each for {shortestCs / 100} s
+        {shortestCs === longestCs ? '' : ` or ${longestCs / 100} s`}.
       </p>
     );
   }
+  const rates = evenRates(times, settings.speed);
+  const nearest = [rates.findLast((rate) => rate < frameRate), rates.find((rate) => rate > frameRate)];
+  const offered = nearest.filter((rate) => rate !== undefined);
   return (
     <p className={classes.note}>
-      {formatRate(rate)} frames a second: some for {shorterCs / 100} s, some for {longerCs / 100} s. Even are{' '}
-      {nearest.map((even, i) => (
+      {formatRate(frameRate)} frames a second: from {shortestCs / 100} s to {longestCs / 100} s each, at the
+      footage’s own times.
+      {offered.length > 0 && ' Even are '}
+      {offered.map((even, i) => (
         <span key={even}>
           {i > 0 && ' and '}
           <button type="button" onClick={() => setRate(even)}>
@@ -139,7 +153,7 @@ function Evenness({ rate }: { rate: number }) {
           </button>
         </span>
       ))}
-      .
+      {offered.length > 0 && '.'}
     </p>
   );
 }

@@ -1,6 +1,7 @@
 import type { JoinSettings, LoopSettings } from '@muted-pond/core/loop';
 import type { Span } from '@muted-pond/core/timing';
 import { tellProblem } from '../../ui/notify.js';
+import { showOnCourse } from '../../workspace/course-news.js';
 import { pieceLoop } from '../../workspace/piece-loop.js';
 import { takeNow } from '../../workspace/piece-take.js';
 import { setSpan } from '../../workspace/span-edits.js';
@@ -23,6 +24,7 @@ export function setJoin(workspace: Edited, join: JoinSettings): void {
 
 /** Takes a place to join: the span is that loop, and it plays from its start. */
 export function takeSpan(workspace: Edited, span: Span): void {
+  showOnCourse();
   setSpan(workspace, { start: span.start, end: span.end }, 'end');
   workspace.session.getState().seekReel(0, span.start);
 }

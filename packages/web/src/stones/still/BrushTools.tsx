@@ -1,5 +1,4 @@
 import { Slider } from '@mantine/core';
-import { Key } from '../../ui/Key.js';
 import { StageChoice } from '../../ui/StageChoice.js';
 import classes from './still.module.css';
 import { BRUSH_SIZES, setStillView, useStillView } from './still-view.js';
@@ -20,18 +19,16 @@ export function BrushTools() {
         ]}
       />
       {tool !== 'pick' && (
-        <>
-          <StageChoice
-            label="What the brush does"
-            value={way}
-            onChange={(value) => setStillView({ way: value })}
-            choices={[
-              ['stir', 'Stir'],
-              ['calm', 'Calm'],
-            ]}
-          />
-          <Key>X</Key>
-        </>
+        <StageChoice
+          label="What the brush does"
+          keyName="X"
+          value={way}
+          onChange={(value) => setStillView({ way: value })}
+          choices={[
+            ['stir', 'Stir'],
+            ['calm', 'Calm'],
+          ]}
+        />
       )}
       {tool === 'brush' && (
         <>

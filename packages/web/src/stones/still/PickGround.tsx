@@ -1,4 +1,4 @@
-import { type MovingParts, PROPOSED_EDGE, partAt, partMask, resizeMask } from '@muted-pond/core/still';
+import { type MovingParts, PROPOSED_EDGE, partAt, partMask } from '@muted-pond/core/still';
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { useMotion } from '../../api/layers.js';
@@ -48,7 +48,7 @@ export function PickGround({ way }: { way: DrawWay }) {
   };
   const pick = async (part: number) => {
     if (!map || part === 0) return;
-    const hash = await keepMask(resizeMask(partMask(map, part), sizeOfMasks(take.size)), 'The part');
+    const hash = await keepMask(partMask(map, part, sizeOfMasks(take.size)), 'The part');
     const { place } = workspace.session.getState();
     const loop = loopNow(workspace);
     const frame = loop?.reel[Math.min(place, loop.round - 1)].source ?? 0;

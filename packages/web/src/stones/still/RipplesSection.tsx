@@ -1,5 +1,5 @@
 import { ActionIcon, Button, Menu, TextInput } from '@mantine/core';
-import { proposedMasks, type Ripple, resizeMask, type StillSettings } from '@muted-pond/core/still';
+import { proposedMasks, type Ripple, type StillSettings } from '@muted-pond/core/still';
 import {
   IconArrowDown,
   IconArrowUp,
@@ -194,7 +194,7 @@ function Propose({ still, set }: { still: StillSettings; set: (still: StillSetti
     try {
       const { span } = store.getState().recipe;
       const motion = await fetchMotion(footage.id, span);
-      const masks = proposedMasks(motion).map((mask) => resizeMask(mask, sizeOfMasks(take.size)));
+      const masks = proposedMasks(motion, sizeOfMasks(take.size));
       if (masks.length === 0)
         throw new Error('Nothing in this span moves enough to propose it. Paint it yourself.');
       const hashes: string[] = [];

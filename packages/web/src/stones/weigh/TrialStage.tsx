@@ -1,11 +1,13 @@
 import { Select } from '@mantine/core';
 import type { TrialView } from '@muted-pond/core/api';
 import { framedSize } from '@muted-pond/core/recipe';
+import { IconArrowsExchange } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
 import { fillRoom } from '../../stage/fill-room.js';
-import { Pill } from '../../stage/Pill.js';
+import { StageBar } from '../../stage/StageBar.js';
+import { StageButton } from '../../stage/StageButton.js';
 import { StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
@@ -13,7 +15,6 @@ import { useZoomKeys } from '../../stage/use-zoom-keys.js';
 import { ZoomLevel } from '../../stage/ZoomLevel.js';
 import { useZoomView } from '../../stage/zoom-view.js';
 import { formatRate } from '../../ui/format.js';
-import { Key } from '../../ui/Key.js';
 import { StageChoice } from '../../ui/StageChoice.js';
 import { useMovingLayers, usePieceLoop } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
@@ -77,28 +78,30 @@ export function TrialStage() {
         </p>
       )}
       <LookTools trials={trials} shown={shown} />
-      {shown?.figures && (
-        <Pill side="left">
-          {isCompared ? (
-            <PlayControls what="both" />
-          ) : (
-            <strong>
-              {isStretched
-                ? 'the real file, short delays drawn out'
-                : shown === current
-                  ? 'the real file, playing'
-                  : `trial ${shown.letter}, until the next is made`}
-            </strong>
-          )}
-          {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps · {shown.figures.width} ×{' '}
-          {shown.figures.height} · {shown.figures.palette.length} colours
-        </Pill>
-      )}
-      {making && (
-        <Pill side="right">
-          <Making trial={making} onCancel={() => maker.cancel(making.id)} />
-        </Pill>
-      )}
+      <StageBar
+        left={
+          shown?.figures && (
+            <>
+              {isCompared ? (
+                <PlayControls what="both" />
+              ) : (
+                <strong>
+                  {isStretched
+                    ? 'the real file, short delays drawn out'
+                    : shown === current
+                      ? 'the real file, playing'
+                      : `trial ${shown.letter}, until the next is made`}
+                </strong>
+              )}
+              <span>
+                {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps ·{' '}
+                {shown.figures.width} × {shown.figures.height} · {shown.figures.palette.length} colours
+              </span>
+            </>
+          )
+        }
+        right={making && <Making trial={making} onCancel={() => maker.cancel(making.id)} />}
+      />
     </StageRoom>
   );
 }
@@ -145,7 +148,7 @@ function PlayingFile({ trial }: { trial: TrialView }) {
 }
 
 function LookTools({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView | null }) {
-  const { view, compare, against, pace } = useWeighView();
+  const { view, compare, against, pace, other } = useWeighView();
   const others = trials.filter((trial) => trial.state === 'done' && trial.id !== shown?.id);
   return (
     <div className={stage.looks}>
@@ -197,7 +200,13 @@ function LookTools({ trials, shown }: { trials: readonly TrialView[]; shown: Tri
           ]}
         />
       )}
-      hold <Key>C</Key>
+      <StageButton
+        icon={IconArrowsExchange}
+        label="While held: what the file is compared with"
+        keyName="C"
+        pressed={other}
+        onHold={(isHeld) => setWeighView({ other: isHeld })}
+      />
       <ZoomLevel />
     </div>
   );

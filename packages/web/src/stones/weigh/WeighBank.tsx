@@ -1,5 +1,5 @@
 import { ColorInput, SegmentedControl, Select } from '@mantine/core';
-import type { TrialFigures } from '@muted-pond/core/api';
+import type { TrialView } from '@muted-pond/core/api';
 import { COLOUR_PATTERN, type DitherName, hasOnePalette } from '@muted-pond/core/palette';
 import type { Matte } from '@muted-pond/core/pixels';
 import {
@@ -9,10 +9,11 @@ import {
   RECIPE_LIMITS,
   type WeighSettings,
 } from '@muted-pond/core/recipe';
+import { evenRateNear, evenRates } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { BankHead, BankSection } from '../../ui/Bank.js';
 import { ChoiceRow } from '../../ui/ChoiceRow.js';
-import { formatBytes } from '../../ui/format.js';
+import { formatBytes, formatRate } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
@@ -20,6 +21,7 @@ import { DITHER_LABELS, PALETTE_LABELS } from './colour-labels.js';
 import { LimitSection } from './LimitSection.js';
 import { NotesSection } from './NotesSection.js';
 import { PaletteSection } from './PaletteSection.js';
+import { useSeenLikeness } from './seen-likeness.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
@@ -44,7 +46,10 @@ export function WeighBank() {
     RECIPE_LIMITS.width.min,
     Math.min(RECIPE_LIMITS.width.max, framedSize(take.size, framing).width),
   );
-  const fastest = Math.min(RECIPE_LIMITS.frameRate.max, Math.max(1, Math.round(take.frameRate)));
+  const { speed } = useStore(store, (state) => state.recipe.loop);
+  const rates = evenRates(take.times, speed);
+  const ownRate = Math.max(1, take.frameRate * speed);
+  const fastest = Math.min(RECIPE_LIMITS.frameRate.max, rates.at(-1) ?? Math.ceil(ownRate));
 
   return (
     <>
@@ -52,7 +57,7 @@ export function WeighBank() {
         title="Weigh"
         about="As light as it must be. Every figure is measured on the finished file."
       />
-      <Weight figures={shown?.figures ?? null} isCurrent={shown === current} />
+      <Weight trial={shown} isCurrent={shown === current} />
       <LimitSection figures={shown?.figures ?? null} />
       <BankSection title="Picture">
         <SliderRow
@@ -67,7 +72,7 @@ export function WeighBank() {
         {weigh.frameRate === 'source' ? (
           <p className={classes.ownPace}>
             Each frame for as long as the source shows it.{' '}
-            <button type="button" onClick={() => set({ frameRate: Math.min(12, fastest) })}>
+            <button type="button" onClick={() => set({ frameRate: evenRateNear(take.times, 12) })}>
               Set a frame rate
             </button>
           </p>
@@ -78,8 +83,11 @@ export function WeighBank() {
             value={weigh.frameRate}
             min={1}
             max={fastest}
-            onChange={(frameRate) => set({ frameRate })}
+            onChange={(frameRate) => set({ frameRate: snapped(frameRate, rates) })}
           />
+        )}
+        {weigh.frameRate !== 'source' && rates.length > 1 && (
+          <EvenRates rates={rates} rate={weigh.frameRate} onTake={(frameRate) => set({ frameRate })} />
         )}
         {weigh.frameRate !== 'source' && take.kind !== 'video' && (
           <p className={classes.ownPace}>
@@ -187,7 +195,45 @@ export function WeighBank() {
   );
 }
 
-function Weight({ figures, isCurrent }: { figures: TrialFigures | null; isCurrent: boolean }) {
+/** Slower ones than this are rarely meant, frames a second. */
+const SLOWEST_OFFERED = 5;
+
+interface EvenRatesProps {
+  readonly rates: readonly number[];
+  readonly rate: number;
+  readonly onTake: (rate: number) => void;
+}
+
+/** The rates at which every frame stays equally long. */
+function EvenRates({ rates, rate, onTake }: EvenRatesProps) {
+  return (
+    <p className={classes.evenRates}>
+      <span title="At these rates every frame stays equally long and moves on equally far">even</span>
+      {rates
+        .filter((even) => even >= SLOWEST_OFFERED)
+        .map((even) => (
+          <button
+            key={even}
+            type="button"
+            aria-label={`${formatRate(even)} frames a second`}
+            aria-pressed={even === rate}
+            onClick={() => onTake(even)}
+          >
+            {formatRate(even)}
+          </button>
+        ))}
+    </p>
+  );
+}
+
+/** A whole number from the slider that is nearly an even rate is meant as that one. */
+function snapped(rate: number, evenOnes: readonly number[]): number {
+  return evenOnes.find((even) => Math.abs(even - rate) <= 0.5 && Math.round(even) === rate) ?? rate;
+}
+
+function Weight({ trial, isCurrent }: { trial: TrialView | null; isCurrent: boolean }) {
+  const likeness = useSeenLikeness(trial);
+  const figures = trial?.figures;
   if (!figures) return <p className={classes.weight}>—</p>;
   const [number, unit] = formatBytes(figures.bytes).split(' ');
   return (
@@ -196,8 +242,7 @@ function Weight({ figures, isCurrent }: { figures: TrialFigures | null; isCurren
         {number} <small>{unit}</small>
       </p>
       <p className={classes.weightMore}>
-        {figures.bytes.toLocaleString('en').replaceAll(',', '\u2009')} bytes · likeness{' '}
-        {figures.likeness.toFixed(3)}
+        {figures.bytes.toLocaleString('en').replaceAll(',', '\u2009')} bytes · likeness {likeness}
         {isCurrent ? '' : ' · of the file before'}
       </p>
     </div>
