@@ -1,12 +1,14 @@
-/** `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still …]`: the figures we hold ourselves to, each measured in this run. */
+/** `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load …]`: the figures we hold ourselves to, each measured in this run. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { benchFit } from './fit.js';
 import { benchGather } from './gather.js';
+import { benchLoad } from './load.js';
 import { benchLong } from './long.js';
 import { benchLoop } from './loop.js';
+import { benchRates } from './rates.js';
 import { benchStage } from './stage.js';
 import { benchStill } from './still.js';
 import { benchTrial } from './trial.js';
@@ -23,6 +25,8 @@ const parts = {
   gather: benchGather,
   loop: benchLoop,
   still: benchStill,
+  rates: benchRates,
+  load: benchLoad,
 };
 const wanted = process.argv.slice(2);
 try {

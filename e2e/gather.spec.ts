@@ -192,12 +192,12 @@ test('the strip comes closer, marks catch the handle, a better version takes the
   await page.keyboard.up('Shift');
   await page.mouse.move(middle[0] + 96, middle[1]);
   await page.mouse.up();
-  await expect(page.getByLabel('Length, seconds')).toHaveValue('3.00');
+  await expect(page.getByLabel('Length, seconds')).toHaveValue('3.00 s');
 
   // The calmest stretch of that length, and the ribbons' figures.
   await expect(page.getByTestId('ribbons')).toHaveAttribute('data-known', '240');
   await page.getByRole('button', { name: 'Take the calmest 3.00 s' }).click();
-  await expect(page.getByLabel('Length, seconds')).toHaveValue('3.00');
+  await expect(page.getByLabel('Length, seconds')).toHaveValue('3.00 s');
   await page.getByTestId('ribbons').hover();
   await expect(page.getByText(/levels a frame\)/)).toBeVisible();
   await enter(page.getByLabel('Start, seconds'), 1);
@@ -227,7 +227,7 @@ test('the strip comes closer, marks catch the handle, a better version takes the
     await openStone(page, 'Cut');
     await expect(page.getByLabel('Crop width')).toHaveValue('360');
     await expect(page.getByLabel('Start, frame')).toHaveValue('15');
-    await expect(page.getByLabel('End, seconds')).toHaveValue('3.00');
+    await expect(page.getByLabel('End, seconds')).toHaveValue('3.00 s');
     await page.keyboard.press('Control+z');
     await expect(page.getByLabel('Crop width')).toHaveValue('720');
   } finally {

@@ -40,7 +40,7 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
     await dragHandle(page, 'End of the span', 108, FRAMES);
     await expect(page.getByLabel('End, frame')).toHaveValue('108');
     await enter(page.getByLabel('Length, frames'), 60);
-    await expect(page.getByLabel('End, seconds')).toHaveValue('3.40');
+    await expect(page.getByLabel('End, seconds')).toHaveValue('3.40 s');
     // Space belongs to a button that was reached by key, not to playing.
     await page.getByRole('button', { name: 'Undo' }).focus();
     await page.keyboard.press('Space');
@@ -49,9 +49,9 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
     await expect(page.getByLabel('End, frame')).toHaveValue('102');
 
     // The span loops at true speed, and only the span. After a click on a button, Space still plays.
-    await page.getByRole('button', { name: 'play the span' }).click();
+    await page.getByRole('button', { name: 'Play the span' }).click();
     await page.keyboard.press('Space');
-    await expect(page.getByRole('button', { name: 'play the span' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Play the span' })).toBeVisible();
     await page.keyboard.press('Space');
     const seen = new Set<number>();
     await expect

@@ -47,7 +47,7 @@ test('a cinemagraph is painted while it plays; what is held never changes in the
   // The first stroke holds the frame and makes a ripple; it plays on.
   await paint(page, [0.42, 0.42], [0.36, 0.15]);
   await expect(page.getByRole('list', { name: 'Ripples' }).getByRole('listitem')).toHaveCount(1);
-  await expect(page.getByRole('button', { name: 'stop' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Stop the reel' })).toBeVisible();
   const once = await saved(page);
   expect(once.still.plate.kind).toBe('frame');
 

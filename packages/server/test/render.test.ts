@@ -277,7 +277,7 @@ describe('the command line', () => {
     [['--crop', '1,2,3'], '--crop 1,2,3: give four whole numbers'],
     [['--crop', '150,0,60,60'], 'leaves the picture, which is 200 × 120 px'],
     [['--height', '90'], 'give both'],
-    [['--speed', '0'], '--speed 0: give a number from 0.1 to 10'],
+    [['--speed', '0'], '--speed 0: give a number from 0.01 to 100'],
     [['--join', 'glue'], '--join glue: give cut, crossfade:N'],
     [['--join', 'crossfade:0'], 'with N from 1 to 240'],
     [

@@ -9,7 +9,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { readWithSharp } from '../../core/src/testing/independent-readers.js';
 import { render } from '../src/cli/render.js';
-import { finishedTrial, type Problem, pieceOver, startApp, type TestApp } from './app.js';
+import { finishedTrial, makeOld, type Problem, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
 const [WIDTH, HEIGHT] = [320, 180];
@@ -166,6 +166,7 @@ describe('a cinemagraph', () => {
     expect(saved.status).toBe(200);
     const { dataDir } = app;
     await app.stop(true);
+    await makeOld(dataDir);
     app = await startApp({ dataDir });
     expect((await fetch(`${app.url}/api/layers/${kept.hash}`)).status).toBe(200);
     expect((await fetch(`${app.url}/api/layers/${lost.hash}`)).status).toBe(404);

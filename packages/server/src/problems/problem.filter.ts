@@ -11,22 +11,28 @@ export class ProblemFilter implements ExceptionFilter {
   catch(error: unknown, host: ArgumentsHost): void {
     const response = host.switchToHttp().getResponse<Response>();
     const problem = toProblem(error);
-    if (problem.status >= 500) this.log.error(error instanceof Error ? error.stack : String(error));
+    // What the end of the server cuts off is no error.
+    if (problem.status >= 500 && problem.code !== 'closing')
+      this.log.error(error instanceof Error ? error.stack : String(error));
     if (response.headersSent) {
       response.destroy();
       return;
     }
-    response
-      .status(problem.status)
-      .type('application/problem+json')
-      .send({
-        type: 'about:blank',
-        status: problem.status,
-        code: problem.code,
-        title: problem.message,
-        ...problem.more,
-      });
+    sendProblem(response, problem);
   }
+}
+
+export function sendProblem(response: Response, problem: Problem): void {
+  response
+    .status(problem.status)
+    .type('application/problem+json')
+    .send({
+      type: 'about:blank',
+      status: problem.status,
+      code: problem.code,
+      title: problem.message,
+      ...problem.more,
+    });
 }
 
 export function toProblem(error: unknown): Problem {

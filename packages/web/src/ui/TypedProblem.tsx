@@ -6,6 +6,7 @@ import classes from './ui.module.css';
 export function TypedProblem({ sentence, children }: { sentence: string | null; children: ReactNode }) {
   return (
     <Popover
+      withRoles={false}
       opened={sentence !== null}
       position="bottom-end"
       withArrow

@@ -117,14 +117,12 @@ function LookTools({ look }: { look: Look }): ReactNode {
       );
     case 'difference':
       return (
-        <>
-          <StageChoice
-            label="How many times larger it is shown"
-            value={String(amplified)}
-            onChange={(value) => setLoopView({ amplified: Number(value) })}
-            choices={AMPLIFICATIONS.map((times) => [String(times), `${times}×`])}
-          />
-        </>
+        <StageChoice
+          label="How many times larger it is shown"
+          value={String(amplified)}
+          onChange={(value) => setLoopView({ amplified: Number(value) })}
+          choices={AMPLIFICATIONS.map((times) => [String(times), `${times}×`])}
+        />
       );
     case 'ends':
       return null;

@@ -57,7 +57,7 @@ export function ReelStrip({ tools, editable = true }: ReelStripProps) {
 function Frames({ loop, editable }: { loop: LoopReel; editable: boolean }) {
   const workspace = useWorkspace();
   const chosen = useReelSelection((state) => state.chosen);
-  const scroller = useRef<HTMLDivElement>(null);
+  const scroller = useRef<HTMLElement>(null);
   const order = wrapped(loop.round);
   const joint = order.indexOf(0);
   const virtual = useVirtualizer({
@@ -95,7 +95,7 @@ function Frames({ loop, editable }: { loop: LoopReel; editable: boolean }) {
   );
 
   const dropAt = ({ activatorEvent, delta }: DragMoveEvent): Drop => {
-    const box = (scroller.current as HTMLDivElement).getBoundingClientRect();
+    const box = (scroller.current as HTMLElement).getBoundingClientRect();
     // What is dragged counts the scrolling since it was taken up.
     const x = (activatorEvent as PointerEvent).clientX + delta.x - box.left + scrolledAtStart.current;
     const boundary = Math.max(0, Math.min(order.length, Math.round(x / CELL)));
@@ -125,7 +125,14 @@ function Frames({ loop, editable }: { loop: LoopReel; editable: boolean }) {
         setDrop(null);
       }}
     >
-      <div className={classes.scroller} ref={scroller} data-testid="reel">
+      <section
+        className={classes.scroller}
+        ref={scroller}
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls must be reached by keys too
+        tabIndex={0}
+        aria-label="The reel, as far as one scrolls"
+        data-testid="reel"
+      >
         <div
           className={classes.cells}
           style={{ width: virtual.getTotalSize() }}
@@ -143,7 +150,7 @@ function Frames({ loop, editable }: { loop: LoopReel; editable: boolean }) {
           />
           {drop && <div className={classes.drop} style={{ left: drop.left }} />}
         </div>
-      </div>
+      </section>
       <DragOverlay dropAnimation={null}>
         {drop && (
           <span className={classes.dragged}>{chosen.size === 1 ? '1 frame' : `${chosen.size} frames`}</span>
@@ -181,7 +188,7 @@ function useFollowing(
 }
 
 /** Frames come and go on both sides of the joint; what lies around it stays where it is on the screen. */
-function useSteadyJoint(joint: number, scroller: RefObject<HTMLDivElement | null>) {
+function useSteadyJoint(joint: number, scroller: RefObject<HTMLElement | null>) {
   const last = useRef(joint);
   useLayoutEffect(() => {
     scroller.current?.scrollBy({ left: (joint - last.current) * CELL });
