@@ -1,7 +1,7 @@
-import { mkdirSync } from 'node:fs';
-import { type DynamicModule, Global, Module } from '@nestjs/common';
+import { type DynamicModule, Global, Module, type OnApplicationShutdown } from '@nestjs/common';
 import { ServeStaticModule } from '@nestjs/serve-static';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import type { FolderLock } from './data-folder/index.js';
 import { databaseOptions } from './database/index.js';
 import { DemoShelf } from './demo/index.js';
 import { FitModule } from './fit/index.js';
@@ -23,14 +23,25 @@ class SettingsModule {}
 @Module({})
 class AppModule {}
 
+/** Lets the data folder go once everything else has ended. */
+class FolderKeeper implements OnApplicationShutdown {
+  constructor(private readonly lock: FolderLock) {}
+
+  onApplicationShutdown(): void {
+    this.lock.release();
+  }
+}
+
 /** The application as it runs with these settings. */
-export function appModule(settings: Settings): DynamicModule {
+export function appModule(settings: Settings, lock: FolderLock): DynamicModule {
   const settingsModule: DynamicModule = {
     module: SettingsModule,
-    providers: [{ provide: SETTINGS, useValue: settings }],
+    providers: [
+      { provide: SETTINGS, useValue: settings },
+      { provide: FolderKeeper, useValue: new FolderKeeper(lock) },
+    ],
     exports: [SETTINGS],
   };
-  mkdirSync(settings.dataDir, { recursive: true });
   return {
     module: AppModule,
     imports: [

@@ -1,20 +1,39 @@
+import { isIP } from 'node:net';
+import { readToken } from './access/index.js';
 import { createApp } from './create-app.js';
-import { readSettings } from './settings.js';
+import { StartRefusal } from './data-folder/index.js';
+import { dataFolders, readSettings } from './settings.js';
+import { endOnSignals } from './signals.js';
+
+// A promise that nobody looked after is a fault of ours, and no reason to end what others wait for.
+process.on('unhandledRejection', (reason) => console.error('A promise was left alone:', reason));
 
 try {
   const settings = readSettings(process.env);
   const app = await createApp(settings);
-  await app.listen(settings.port, '127.0.0.1');
+  endOnSignals(() => app.close());
+  const { host } = settings;
+  await app.listen(settings.port, host === '' ? '127.0.0.1' : isIP(host) ? host : '0.0.0.0');
   const { port } = app.getHttpServer().address() as { port: number };
-  console.log(`Muted Pond is at http://localhost:${port} (its data: ${settings.dataDir})`);
+  if (host === '') console.log(`Muted Pond is at http://localhost:${port} (its data: ${settings.dataDir})`);
+  else {
+    const token = readToken(dataFolders(settings.dataDir).token);
+    console.log(`Muted Pond is at http://localhost:${port}/?token=${token} and for others at`);
+    console.log(`http://${host}:${port}/?token=${token} (its data: ${settings.dataDir})`);
+  }
 } catch (error) {
   console.error(sentenceOf(error as NodeJS.ErrnoException));
   process.exit(1);
 }
 
 function sentenceOf(error: NodeJS.ErrnoException): string {
+  if (error instanceof StartRefusal) return error.message;
   if (error.code === 'EADDRINUSE') {
     return 'Another program already answers at this address. End it, or choose another port: MUTED_POND_PORT=4180 npm start';
+  }
+  if (error.code === 'ENOSPC') return 'The disk is full. Free some space and start again.';
+  if (error.code === 'EACCES' || error.code === 'EROFS') {
+    return `The data folder cannot be written to (${error.path ?? error.message}). Choose another one: MUTED_POND_DATA=… npm start`;
   }
   return `Muted Pond could not start: ${error.stack ?? error.message}`;
 }

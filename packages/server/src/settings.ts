@@ -4,6 +4,8 @@ import Joi from 'joi';
 /** Where things lie and how much is allowed; read once at the start. */
 export interface Settings {
   readonly port: number;
+  /** The address or name by which others on a network reach it; empty: only this machine does. */
+  readonly host: string;
   /** Everything that is kept: database, blobs, cache, half uploads. */
   readonly dataDir: string;
   /** The built interface; empty in development. */
@@ -18,6 +20,7 @@ export const SETTINGS = Symbol('settings');
 
 const schema = Joi.object({
   MUTED_POND_PORT: Joi.number().integer().min(0).max(65535).default(4173),
+  MUTED_POND_HOST: Joi.string().allow('').hostname().default(''),
   MUTED_POND_DATA: Joi.string().default('data'),
   MUTED_POND_WEB: Joi.string().allow('').default(''),
   MUTED_POND_DEMO: Joi.string().allow('').default(''),
@@ -33,6 +36,7 @@ export function readSettings(environment: NodeJS.ProcessEnv): Settings {
   if (error) throw new Error(`Settings: ${error.message}`);
   return {
     port: value.MUTED_POND_PORT,
+    host: value.MUTED_POND_HOST,
     dataDir: value.MUTED_POND_DATA,
     webDir: value.MUTED_POND_WEB,
     demoDir: value.MUTED_POND_DEMO,
@@ -49,5 +53,10 @@ export function dataFolders(dataDir: string) {
     /** What nobody named, before it goes for good. */
     bin: join(dataDir, 'bin'),
     cache: join(dataDir, 'cache'),
+    /** Uploads that broke off and may be taken up again. */
+    uploads: join(dataDir, 'uploads'),
+    /** Copies that were asked for in the interface. */
+    backups: join(dataDir, 'backups'),
+    token: join(dataDir, 'token'),
   };
 }

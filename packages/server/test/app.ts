@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { FootageView, PieceView, PondEvent, TrialView } from '@muted-pond/core/api';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import { readToken } from '../src/access/index.js';
 import { createApp } from '../src/create-app.js';
 import { PondEvents } from '../src/work/index.js';
 
@@ -12,6 +13,8 @@ export interface TestApp {
   readonly url: string;
   readonly dataDir: string;
   readonly nest: NestExpressApplication;
+  /** What a browser must show where the server is opened to a network. */
+  token(): string;
   ask<T>(method: string, path: string, body?: unknown): Promise<{ status: number; type: string; body: T }>;
   upload(name: string, bytes: Uint8Array): Promise<{ status: number; body: FootageView & Problem }>;
   /** Resolves with the first event that is wanted, from now on. */
@@ -29,12 +32,13 @@ export interface Problem {
 }
 
 export async function startApp(
-  options: { dataDir?: string; mostUploadBytes?: number; demoDir?: string } = {},
+  options: { dataDir?: string; mostUploadBytes?: number; demoDir?: string; host?: string } = {},
 ): Promise<TestApp> {
   const dataDir = options.dataDir ?? mkdtempSync(join(tmpdir(), 'muted-pond-server-'));
   const nest = await createApp(
     {
       port: 0,
+      host: options.host ?? '',
       dataDir,
       webDir: '',
       demoDir: options.demoDir ?? '',
@@ -48,6 +52,7 @@ export async function startApp(
     url,
     dataDir,
     nest,
+    token: () => readToken(join(dataDir, 'token')),
     async ask(method, path, body) {
       const response = await fetch(`${url}/api/${path}`, {
         method,

@@ -1,15 +1,17 @@
 import { mkdtempSync, rmSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Footage } from '../src/footage/footage.entity.js';
 import { FramePictures } from '../src/footage/frame-pictures.js';
 import { probeFile } from '../src/media/index.js';
-import { type BlobStore, PictureCache } from '../src/storage/index.js';
+import { BlobStore, PictureCache } from '../src/storage/index.js';
 import { Turns } from '../src/work/index.js';
 import { type ClipFolder, clipFolder, numberedFrames } from './clips.js';
 
 const RUN = 6;
+type Folders = ConstructorParameters<typeof BlobStore>;
 let clips: ClipFolder;
 let footage: Footage;
 let blobs: BlobStore;
@@ -20,8 +22,10 @@ beforeAll(async () => {
   clips = clipFolder();
   const path = clips.make('clip.mp4', ...numberedFrames(24, 12), '-c:v', 'libx264', '-g', '6');
   const facts = await probeFile(path, 'clip.mp4');
-  footage = { hash: 'f'.repeat(64), name: 'clip.mp4', bytes: 1, facts, addedAt: '', deletedAt: null };
-  blobs = { pathOf: () => path } as unknown as BlobStore;
+  blobs = new BlobStore(...(['blobs', 'incoming', 'bin'].map((name) => join(folder, name)) as Folders));
+  await blobs.open();
+  const hash = await blobs.put(await readFile(path));
+  footage = { hash, name: 'clip.mp4', bytes: 1, facts, addedAt: '', deletedAt: null };
 });
 afterAll(() => {
   clips.remove();

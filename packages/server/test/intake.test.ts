@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { FootageTimes, PieceView } from '@muted-pond/core/api';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { cleanName } from '../src/footage/footage.controller.js';
+import { cleanName } from '../src/footage/clean-name.js';
 import { Problem, toProblem } from '../src/problems/index.js';
 import { startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder, NUMBERED_WIDTH, numberedFrames, readNumber } from './clips.js';

@@ -166,7 +166,7 @@ describe('a trial that is made again', () => {
     const refused = await app.ask<{ code: string }>('POST', `pieces/${piece.id}/trials`, {
       recipe: piece.recipe,
     });
-    expect(refused.status).toBe(404);
+    expect([refused.status, refused.body.code]).toEqual([422, 'layers_missing']);
     expect(await trialsOf(piece.id)).toMatchObject([{ id: trial.id, pinned: true, name: 'The good one' }]);
     await painted(piece.recipe);
     const again = await finishedTrial(app, piece.id, piece.recipe);

@@ -51,7 +51,11 @@ async function maskPng(width = WIDTH, height = HEIGHT): Promise<Buffer> {
 }
 
 async function putLayer(png: Buffer, name = 'mask.png'): Promise<Response> {
-  return fetch(`${app.url}/api/layers?name=${name}`, { method: 'POST', body: png });
+  return fetch(`${app.url}/api/layers?name=${name}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: png,
+  });
 }
 
 function heldBy(recipe: Recipe, mask: string, part: Partial<Recipe['still']> = {}): Recipe {
@@ -150,8 +154,8 @@ describe('a cinemagraph', () => {
     const answer = await app.ask<Problem>('POST', `pieces/${piece.id}/trials`, {
       recipe: heldBy(piece.recipe, 'e'.repeat(64)),
     });
-    expect(answer.status).toBe(404);
-    expect(answer.body.title).toContain('gone from the disk');
+    expect(answer.status).toBe(422);
+    expect(answer.body.title).toContain('not on the disk');
   });
 
   it('keeps its paint over a stop; what nobody names goes', async () => {

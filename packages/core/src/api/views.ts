@@ -33,6 +33,8 @@ export interface FootageView {
   readonly breaksOff: string | null;
   /** What was done to show it right, in words. */
   readonly notes: readonly string[];
+  /** What is wrong with the file on the disk; null where it is as it was brought in. Bringing it in again mends it. */
+  readonly problem: 'missing' | 'damaged' | null;
   readonly strip: StripProgress;
   /** Strip and working frames are made as far as they are made ahead. */
   readonly ready: boolean;

@@ -1,1 +1,1 @@
-export { databaseOptions } from './options.js';
+export { databaseOptions, MIGRATION_NAMES } from './options.js';

@@ -16,6 +16,8 @@ const MIGRATIONS = [
   SeenLikeness1795752000000,
 ];
 
+export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name);
+
 /** SQLite with write-ahead log and foreign keys; the tables are made by migrations only. */
 export function databaseOptions(file: string): DataSourceOptions {
   return {

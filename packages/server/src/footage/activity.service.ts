@@ -41,9 +41,13 @@ export class ActivityService implements OnApplicationShutdown {
 
   /** Signatures of the frames from one to another, exclusive; nothing until all of them are known. */
   async signatures(footage: Footage, from: number, to: number): Promise<Buffer> {
-    const whole = await this.cache.get(footage.hash, 'signatures', 0);
-    if (!whole) void this.prepare(footage, 'urgent');
-    return whole?.subarray(from * SIGNATURE_BYTES, to * SIGNATURE_BYTES) ?? Buffer.alloc(0);
+    const bytes = [
+      from * SIGNATURE_BYTES,
+      Math.min(to, footage.facts.ticks.length) * SIGNATURE_BYTES,
+    ] as const;
+    const part = await this.cache.getPart(footage.hash, 'signatures', 0, ...bytes);
+    if (!part) void this.prepare(footage, 'urgent');
+    return part ?? Buffer.alloc(0);
   }
 
   /** Goes through the footage, unless that was done before. A failure is told in the log. */
@@ -65,10 +69,7 @@ export class ActivityService implements OnApplicationShutdown {
   }
 
   private async isKnown({ hash }: Footage): Promise<boolean> {
-    return (
-      (await this.cache.get(hash, 'activity', 0)) !== null &&
-      (await this.cache.get(hash, 'signatures', 0)) !== null
-    );
+    return (await this.cache.has(hash, 'activity', 0)) && (await this.cache.has(hash, 'signatures', 0));
   }
 
   private async goThrough(footage: Footage, background: boolean): Promise<void> {

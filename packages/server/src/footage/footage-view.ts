@@ -4,7 +4,12 @@ import type { AnimationFacts, MediaFacts, PictureFacts, VideoFacts } from '../me
 import { frameTimes } from '../media/index.js';
 import type { Footage } from './footage.entity.js';
 
-export function footageView(footage: Footage, strip: StripProgress, ready: boolean): FootageView {
+export function footageView(
+  footage: Footage,
+  strip: StripProgress,
+  ready: boolean,
+  problem: FootageView['problem'],
+): FootageView {
   const { facts } = footage;
   const times = frameTimes(facts);
   return {
@@ -24,6 +29,7 @@ export function footageView(footage: Footage, strip: StripProgress, ready: boole
     plays: facts.kind === 'animation' ? facts.plays : null,
     breaksOff: breakOf(facts),
     notes: notesOf(facts),
+    problem,
     strip,
     ready,
     addedAt: footage.addedAt,

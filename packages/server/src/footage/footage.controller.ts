@@ -16,10 +16,10 @@ import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/s
 import type { Request } from 'express';
 import { frameTimes, viewType } from '../media/index.js';
 import { Problem } from '../problems/index.js';
+import { cleanName } from './clean-name.js';
 import { FootageService } from './footage.service.js';
 
 const FOR_EVER = 'public, max-age=31536000, immutable';
-const LONGEST_NAME = 200;
 
 @ApiTags('footage')
 @Controller('api/footage')
@@ -163,12 +163,4 @@ function picture(bytes: Buffer): StreamableFile {
 function fromZero(frame: number): number {
   if (frame < 0) throw new Problem(400, 'no_such_frame', 'Frames are counted from 0.');
   return frame;
-}
-
-/** The last part of the path, without control characters, never empty. */
-export function cleanName(name: string | undefined): string {
-  const last = (name ?? '').split(/[\\/]/).at(-1) ?? '';
-  // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must go
-  const clean = last.replace(/[\u0000-\u001f\u007f]/g, '').trim();
-  return clean.slice(0, LONGEST_NAME) || 'unnamed';
 }

@@ -7,11 +7,13 @@ import { FootageService } from './footage.service.js';
 import { FrameService } from './frame.service.js';
 import { MotionService } from './motion.service.js';
 import { StripService } from './strip.service.js';
+import { UploadsController } from './uploads.controller.js';
+import { UploadsService } from './uploads.service.js';
 
 @Module({
   imports: [TypeOrmModule.forFeature([Footage])],
-  controllers: [FootageController],
-  providers: [FootageService, StripService, FrameService, ActivityService, MotionService],
+  controllers: [FootageController, UploadsController],
+  providers: [FootageService, UploadsService, StripService, FrameService, ActivityService, MotionService],
   exports: [FootageService],
 })
 export class FootageModule {}

@@ -7,11 +7,13 @@ import type { MakingFile } from '../making/index.js';
 import { decodeFrames, encodePng, type MediaFacts, probeFile } from '../media/index.js';
 import { notFound, Problem } from '../problems/index.js';
 import { SETTINGS, type Settings } from '../settings.js';
-import { BlobStore } from '../storage/index.js';
+import { BlobStore, type IncomingFile } from '../storage/index.js';
+import { Turns } from '../work/index.js';
 import { ActivityService } from './activity.service.js';
 import { Footage } from './footage.entity.js';
 import { footageView } from './footage-view.js';
 import { FrameService } from './frame.service.js';
+import { fileGone } from './frame-pictures.js';
 import { MotionService } from './motion.service.js';
 import { StripService } from './strip.service.js';
 
@@ -21,6 +23,10 @@ export class FootageService {
   private readonly preparing = new Set<string>();
   /** Those of them that are done. */
   private readonly ready = new Set<string>();
+  /** Frames in full size take much memory: one at a time. */
+  private readonly fullTurns = new Turns(1);
+  /** Files are looked at one at a time as well. */
+  private readonly probeTurns = new Turns(2);
 
   constructor(
     @InjectRepository(Footage) private readonly footage: Repository<Footage>,
@@ -34,7 +40,7 @@ export class FootageService {
 
   async list(): Promise<FootageView[]> {
     const rows = await this.footage.find({ where: { deletedAt: IsNull() }, order: { addedAt: 'DESC' } });
-    return rows.map((row) => this.view(row));
+    return Promise.all(rows.map((row) => this.view(row)));
   }
 
   async get(hash: string): Promise<Footage> {
@@ -43,13 +49,17 @@ export class FootageService {
     return row;
   }
 
-  /** The file as making something from it needs it. */
-  makingFile({ hash, name, facts }: Footage): MakingFile {
+  /** The file as making something from it needs it. @throws Problem when it is gone from the disk. */
+  async makingFile(footage: Footage): Promise<MakingFile> {
+    const { hash, name, facts } = footage;
+    if (!(await this.blobs.has(hash))) throw fileGone(footage);
     return { hash, name, facts, path: this.blobs.pathOf(hash) };
   }
 
-  view(row: Footage): FootageView {
-    return footageView(row, this.strips.progressOf(row), this.ready.has(row.hash));
+  async view(row: Footage): Promise<FootageView> {
+    const onDisk = await this.blobs.size(row.hash);
+    const problem = onDisk === null ? 'missing' : onDisk === row.bytes ? null : 'damaged';
+    return footageView(row, this.strips.progressOf(row), this.ready.has(row.hash), problem);
   }
 
   /**
@@ -57,17 +67,31 @@ export class FootageService {
    * is kept once. Whatever is wrong with it, nothing of it stays.
    */
   async receive(stream: NodeJS.ReadableStream, name: string): Promise<FootageView> {
-    const incoming = await this.blobs.receive(stream, name, this.settings.mostUploadBytes);
+    return this.take(await this.blobs.receive(stream, name, this.settings.mostUploadBytes), name);
+  }
+
+  /** The same for a file that was brought in part by part, and now lies complete. */
+  async receiveFile(path: string, name: string): Promise<FootageView> {
+    return this.take(await this.blobs.takeIn(path), name);
+  }
+
+  private async take(incoming: IncomingFile, name: string): Promise<FootageView> {
     try {
       const known = await this.footage.findOneBy({ hash: incoming.hash });
       if (known) {
-        await incoming.discard();
+        // What was lost or damaged is mended by the same file; else one copy is enough.
+        if ((await this.blobs.size(known.hash)) === known.bytes) await incoming.discard();
+        else await incoming.keep();
+        this.preparing.delete(known.hash);
         if (known.deletedAt) await this.footage.update(known.hash, { deletedAt: null });
         this.prepare(known);
         return this.view(known);
       }
-      const facts = await probeFile(incoming.path, name);
-      await this.assertDecodes(incoming.path, name, facts);
+      const facts = await this.probeTurns.run(async () => {
+        const probed = await probeFile(incoming.path, name);
+        await this.assertDecodes(incoming.path, name, probed);
+        return probed;
+      });
       await incoming.keep();
       const row = await this.footage.save({
         hash: incoming.hash,
@@ -115,8 +139,13 @@ export class FootageService {
 
   /** One frame in the upright footage's own size, PNG. */
   async fullFrame(hash: string, frame: number): Promise<Buffer> {
-    const { facts, name } = await this.get(hash);
-    if (frame >= facts.ticks.length) throw notFound('frame');
+    const row = await this.rowWithFrame(hash, frame);
+    return this.fullTurns.run(() => this.makeFullFrame(row, frame));
+  }
+
+  private async makeFullFrame(row: Footage, frame: number): Promise<Buffer> {
+    const { facts, name, hash } = row;
+    if (!(await this.blobs.has(hash))) throw fileGone(row);
     const request = {
       path: this.blobs.pathOf(hash),
       name,
@@ -145,6 +174,7 @@ export class FootageService {
     return this.motions.motion(footage, from, to);
   }
 
+  /** Signatures of frames from one to another, exclusive. */
   async signatures(hash: string, from: number, to: number): Promise<Buffer> {
     return this.activities.signatures(await this.get(hash), from, to);
   }

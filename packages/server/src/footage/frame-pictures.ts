@@ -73,7 +73,7 @@ export class FramePictures {
   async prepare(footage: Footage, frames: readonly number[]): Promise<void> {
     const missing: number[] = [];
     for (const frame of frames) {
-      if (!(await this.kept(footage, frame))) missing.push(frame);
+      if (!(await this.cache.has(footage.hash, this.kind.folder, frame))) missing.push(frame);
     }
     await this.turns.run(() => this.decode(footage, missing, true), 'background');
   }
@@ -110,6 +110,7 @@ export class FramePictures {
     if (!frames.some(isWaitedFor)) return;
     let failure: unknown = null;
     try {
+      if (!(await this.blobs.has(footage.hash))) throw fileGone(footage);
       const left = await this.takeShortcuts(footage, frames);
       await this.turns.run(() => this.decode(footage, left, this.kind.background));
     } catch (error) {
@@ -192,6 +193,14 @@ export class FramePictures {
       this.recentBytes -= old.length;
     }
   }
+}
+
+export function fileGone({ name }: Footage): Problem {
+  return new Problem(
+    410,
+    'file_gone',
+    `“${name}” is gone from the disk. Bring the same file in again, and all that is made from it is whole.`,
+  );
 }
 
 const keyOf = (footage: Footage, frame: number) => `${footage.hash}/${frame}`;

@@ -83,7 +83,7 @@ export class StripService implements OnApplicationShutdown {
   private async missing(footage: Footage, count: number): Promise<number[]> {
     const missing: number[] = [];
     for (let place = 0; place < count; place++) {
-      if (!(await this.picture(footage, place))) missing.push(place);
+      if (!(await this.cache.has(footage.hash, 'strip', place))) missing.push(place);
     }
     return missing;
   }

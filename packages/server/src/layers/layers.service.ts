@@ -37,6 +37,12 @@ export class LayersService {
     }
   }
 
+  /** Those of some layers that are not here. */
+  async missing(hashes: readonly string[]): Promise<string[]> {
+    const there = await Promise.all(hashes.map((hash) => this.blobs.has(hash)));
+    return hashes.filter((_, i) => !there[i]);
+  }
+
   /** Where a layer lies. @throws Problem when it is gone. */
   async path(hash: string): Promise<string> {
     if (!/^[0-9a-f]{64}$/.test(hash) || !(await this.blobs.has(hash))) {

@@ -43,7 +43,7 @@ export class PiecesController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
     const { name, json } = await this.pieces.storedRecipe(id);
-    response.attachment(`${name}.recipe.json`);
+    response.attachment(`${name.toWellFormed()}.recipe.json`);
     return new StreamableFile(Buffer.from(json), { type: 'application/json' });
   }
 

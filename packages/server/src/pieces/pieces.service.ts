@@ -121,14 +121,23 @@ export class PiecesService {
   /** The files that a recipe names, as making one from them needs them. @throws Problem when one is not here. */
   async filesOf(recipe: Recipe): Promise<MakingFile[]> {
     const rows = await Promise.all(sourceHashes(recipe).map((hash) => this.footage.get(hash)));
-    return rows.map((row) => this.footage.makingFile(row));
+    return Promise.all(rows.map((row) => this.footage.makingFile(row)));
   }
 
-  /** Masks and plates that a recipe names. @throws Problem when one is gone. */
-  layersOf({ still }: Recipe): Promise<MakingLayer[]> {
-    return Promise.all(
-      stillHashes(still).map(async (hash) => ({ hash, path: await this.layers.path(hash) })),
-    );
+  /** Masks and plates that a recipe names. @throws Problem `layers_missing` naming those that are not here. */
+  async layersOf({ still }: Recipe): Promise<MakingLayer[]> {
+    const hashes = stillHashes(still);
+    const missing = await this.layers.missing(hashes);
+    if (missing.length > 0) {
+      const what = missing.length === 1 ? 'A painted picture' : `${missing.length} painted pictures`;
+      throw new Problem(
+        422,
+        'layers_missing',
+        `${what} of this piece ${missing.length === 1 ? 'is' : 'are'} not on the disk. Undo, or paint it anew.`,
+        { missing },
+      );
+    }
+    return Promise.all(hashes.map(async (hash) => ({ hash, path: await this.layers.path(hash) })));
   }
 
   /** All that is needed to make a file of a recipe of this piece. */
@@ -138,11 +147,13 @@ export class PiecesService {
   }
 
   private async assertFits(recipe: Recipe): Promise<void> {
-    const files = await this.filesOf(recipe);
+    // Also where a file is gone from the disk: what is changed meanwhile is saved all the same.
+    const files = await Promise.all(sourceHashes(recipe).map((hash) => this.footage.get(hash)));
     const take = takeOf(recipe, files.map(sourceFile));
     assertSpanFits(recipe, take, files);
     assertCropFits(recipe, take);
     assertPlateFits(recipe, take);
+    await this.layersOf(recipe);
   }
 }
 
@@ -153,7 +164,7 @@ function newFootageRecipe(row: Footage): Recipe {
     : newRecipe(hash, times);
 }
 
-function assertSpanFits({ span, sources }: Recipe, take: Take, files: readonly MakingFile[]): void {
+function assertSpanFits({ span, sources }: Recipe, take: Take, files: readonly Footage[]): void {
   const frames = take.times.starts.length;
   if (span.end <= frames) return;
   const what = sources[0].kind === 'stills' ? 'there are' : `“${files[0].name}” has`;
@@ -200,5 +211,8 @@ export function titleOf(fileName: string): string {
     .replace(/[-_]+/g, ' ')
     .trim();
   const title = bare.charAt(0).toUpperCase() + bare.slice(1);
-  return title.slice(0, 120) || 'Untitled piece';
+  // By characters, so that none is cut in two; a name may have 120 units in all.
+  let short = '';
+  for (const character of title) if (short.length + character.length <= 120) short += character;
+  return short || 'Untitled piece';
 }

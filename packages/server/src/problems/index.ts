@@ -1,2 +1,2 @@
-export { ProblemFilter, toProblem } from './problem.filter.js';
+export { ProblemFilter, sendProblem, toProblem } from './problem.filter.js';
 export { notFound, Problem } from './problem.js';

@@ -47,6 +47,14 @@ export class BlobStore {
     );
   }
 
+  /** Bytes that are there of a blob; null where it is not. */
+  async size(hash: string): Promise<number | null> {
+    return stat(this.pathOf(hash)).then(
+      ({ size }) => size,
+      () => null,
+    );
+  }
+
   /**
    * Streams to disk while hashing. Whatever goes wrong, nothing is left behind.
    * @throws Problem `too_large` past `mostBytes`; the stream's own error when it breaks off.
@@ -86,6 +94,18 @@ export class BlobStore {
       path,
       keep: () => this.adopt(path, digest),
       discard,
+    };
+  }
+
+  /** A file that lies complete somewhere on the same disk, hashed: as if it had just been received. */
+  async takeIn(path: string): Promise<IncomingFile> {
+    const digest = await hashOf(createReadStream(path));
+    return {
+      hash: digest,
+      bytes: (await stat(path)).size,
+      path,
+      keep: () => this.adopt(path, digest),
+      discard: () => rm(path, { force: true }),
     };
   }
 
@@ -140,6 +160,13 @@ export class BlobStore {
     await rename(path, target);
     await rm(join(this.binDir, hash), { force: true });
   }
+}
+
+/** SHA-256 of a stream. */
+export async function hashOf(stream: NodeJS.ReadableStream): Promise<string> {
+  const hash = createHash('sha256');
+  await pipeline(stream, hash);
+  return hash.digest('hex');
 }
 
 function singleChunk(bytes: Uint8Array): NodeJS.ReadableStream {

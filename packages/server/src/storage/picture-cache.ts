@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { access, type FileHandle, mkdir, open, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 
 /** Small files that can be made again at any time, by footage, kind and number. */
@@ -15,13 +15,50 @@ export class PictureCache {
     }
   }
 
+  /** Some bytes of one, without reading the rest; null where it is not there. */
+  async getPart(
+    footage: string,
+    kind: string,
+    index: number,
+    from: number,
+    to: number,
+  ): Promise<Buffer | null> {
+    let file: FileHandle;
+    try {
+      file = await open(join(this.cacheDir, footage, kind, String(index)));
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+      throw error;
+    }
+    try {
+      const { size } = await file.stat();
+      const part = Buffer.alloc(Math.max(0, Math.min(to, size) - from));
+      await file.read(part, 0, part.length, from);
+      return part;
+    } finally {
+      await file.close();
+    }
+  }
+
+  has(footage: string, kind: string, index: number): Promise<boolean> {
+    return access(join(this.cacheDir, footage, kind, String(index))).then(
+      () => true,
+      () => false,
+    );
+  }
+
   /** Written whole or not at all. */
   async put(footage: string, kind: string, index: number, bytes: Uint8Array): Promise<void> {
     const folder = join(this.cacheDir, footage, kind);
     // Every time: the whole cache may be thrown away while the server runs.
     await mkdir(folder, { recursive: true });
     const half = join(folder, `${randomUUID()}.half`);
-    await writeFile(half, bytes);
-    await rename(half, join(folder, String(index)));
+    try {
+      await writeFile(half, bytes);
+      await rename(half, join(folder, String(index)));
+    } catch (error) {
+      await rm(half, { force: true });
+      throw error;
+    }
   }
 }

@@ -21,6 +21,7 @@ import {
 } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
+import { cleanName } from '../footage/index.js';
 import { openApiSchema } from '../open-api.js';
 import { TrialsService } from './trials.service.js';
 
@@ -79,7 +80,7 @@ export class TrialsController {
   ): Promise<StreamableFile> {
     const { trial, path } = await this.trials.file(id);
     response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
-    if (saveAs) response.attachment(saveAs);
+    if (saveAs) response.attachment(cleanName(saveAs));
     return new StreamableFile(createReadStream(path), {
       type: 'image/gif',
       length: trial.figures?.bytes,

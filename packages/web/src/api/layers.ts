@@ -3,12 +3,21 @@ import type { Span } from '@muted-pond/core/timing';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
 import { keys, queryClient } from './queries.js';
+import { rememberSent } from './sent-layers.js';
 
 /** Keeps a painted mask or a retouched plate. */
 export async function putLayer(png: Blob, name: string): Promise<LayerView> {
-  const response = await fetch(`/api/layers?name=${encodeURIComponent(name)}`, { method: 'POST', body: png });
+  const response = await fetch(`/api/layers?name=${encodeURIComponent(name)}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/octet-stream' },
+    body: png,
+  });
   const body: unknown = await response.json().catch(() => null);
-  if (response.ok) return body as LayerView;
+  if (response.ok) {
+    const view = body as LayerView;
+    rememberSent(view.hash, png, name, putLayer);
+    return view;
+  }
   const title = (body as { title?: unknown } | null)?.title;
   throw new Error(typeof title === 'string' ? title : `“${name}” cannot be kept now. Try it again.`);
 }

@@ -11,6 +11,7 @@ import type {
 import type { Recipe } from '@muted-pond/core/recipe';
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ApiProblem, type CallOptions, callApi } from './client.js';
+import { withLayers } from './sent-layers.js';
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -106,9 +107,9 @@ export async function openFile(id: string): Promise<OpenFile> {
 
 export const createPiece = (piece: NewPiece) => callApi<PieceView>('POST', 'pieces', piece);
 export const savePiece = (id: string, save: PieceSave, options?: CallOptions) =>
-  callApi<PieceView>('PUT', `pieces/${id}`, save, options);
+  withLayers(() => callApi<PieceView>('PUT', `pieces/${id}`, save, options));
 export const requestTrial = (piece: string, recipe: Recipe) =>
-  callApi<TrialView>('POST', `pieces/${piece}/trials`, { recipe });
+  withLayers(() => callApi<TrialView>('POST', `pieces/${piece}/trials`, { recipe }));
 export const changeTrial = (id: string, change: TrialChange) =>
   callApi<TrialView>('PATCH', `trials/${id}`, change);
 export const deleteTrial = (id: string) => callApi<void>('DELETE', `trials/${id}`);

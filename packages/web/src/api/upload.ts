@@ -1,32 +1,65 @@
 import type { FootageView } from '@muted-pond/core/api';
+import { type DetailedError, Upload } from 'tus-js-client';
 import { ApiProblem, parseJson, toApiProblem } from './client.js';
 
-/** Sends one file. XMLHttpRequest, since fetch does not tell how much has been sent. */
+/** Waits before a broken-off upload is taken up again where it was, ms; then it is said to have broken off. */
+const RETRY_DELAYS = [500, 1500, 4000, 10_000, 20_000, 40_000];
+
+/**
+ * Sends one file, part by part: after a break it goes on where it was (tus, resumable upload protocol 1.0), also when the same
+ * file is chosen again later.
+ * @throws ApiProblem when it is refused, or broke off for good; an AbortError when it was stopped.
+ */
 export function uploadFootage(
   file: File,
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<FootageView> {
   return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    request.open('POST', `/api/footage?name=${encodeURIComponent(file.name)}`);
-    request.setRequestHeader('content-type', 'application/octet-stream');
-    request.upload.onprogress = (event) => onProgress(event.total > 0 ? event.loaded / event.total : 0);
-    request.onload = () => {
-      const body = parseJson(request.responseText);
-      if (request.status >= 200 && request.status < 300) resolve(body as FootageView);
-      else reject(toApiProblem(request.status, body));
+    const upload = new Upload(file, {
+      endpoint: '/api/uploads',
+      retryDelays: RETRY_DELAYS,
+      metadata: { name: file.name },
+      removeFingerprintOnSuccess: true,
+      onProgress: (sent, total) => onProgress(total > 0 ? sent / total : 0),
+      onSuccess: ({ lastResponse }) => {
+        const body = parseJson(lastResponse.getBody());
+        if (body) resolve(body as FootageView);
+        else reject(brokenOff(file.name));
+      },
+      onError: (error) => reject(problemOf(file.name, error)),
+    });
+    const stop = () => {
+      // What has come of it is not kept either.
+      void upload.abort(true).catch(() => {});
+      reject(new DOMException('Cancelled', 'AbortError'));
     };
-    request.onerror = () =>
-      reject(
-        new ApiProblem(
-          0,
-          'broken_off',
-          `Sending “${file.name}” broke off. Check that the server runs and try again.`,
-        ),
-      );
-    request.onabort = () => reject(new DOMException('Cancelled', 'AbortError'));
-    signal.addEventListener('abort', () => request.abort(), { once: true });
-    request.send(file);
+    if (signal.aborted) {
+      stop();
+      return;
+    }
+    signal.addEventListener('abort', stop, { once: true });
+    upload.findPreviousUploads().then(
+      ([previous]) => {
+        if (signal.aborted) return;
+        if (previous) upload.resumeFromPreviousUpload(previous);
+        upload.start();
+      },
+      () => upload.start(),
+    );
   });
+}
+
+function problemOf(name: string, error: Error | DetailedError): ApiProblem {
+  const response = 'originalResponse' in error ? error.originalResponse : null;
+  if (!response || response.getStatus() === 0) return brokenOff(name);
+  return toApiProblem(response.getStatus(), parseJson(response.getBody()));
+}
+
+function brokenOff(name: string): ApiProblem {
+  return new ApiProblem(
+    0,
+    'broken_off',
+    `Sending “${name}” broke off. Check that the server runs and bring it in again: it goes on where it was.`,
+  );
 }

@@ -23,7 +23,7 @@ export function LibraryList({ footage, pieces }: LibraryListProps) {
   const pictures = footage.filter((file) => chosen.has(file.id));
   const begin = async (piece: Parameters<typeof createPiece>[0]) => {
     const made = await createPiece(piece).catch(tellProblem);
-    if (made) navigate(`/pieces/${made.id}/${piece.stills ? 'gather' : 'cut'}`);
+    if (made) await navigate(`/pieces/${made.id}/${piece.stills ? 'gather' : 'cut'}`);
   };
   const choose = (id: string, isChosen: boolean) =>
     setChosen((old) => new Set(isChosen ? [...old, id] : [...old].filter((other) => other !== id)));

@@ -35,7 +35,7 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
     void footage.refetch();
     if (made.length !== 1) return;
     const [piece] = made;
-    navigate(`/pieces/${piece.id}/${piece.recipe.sources[0].kind === 'stills' ? 'gather' : 'cut'}`);
+    await navigate(`/pieces/${piece.id}/${piece.recipe.sources[0].kind === 'stills' ? 'gather' : 'cut'}`);
   }
 
   function remove(piece: Pick<ShelfPiece, 'id' | 'name'>): void {

@@ -1,0 +1,84 @@
+import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import helmet from 'helmet';
+import { Problem, sendProblem } from '../problems/index.js';
+import { type AccessRules, refusalOf } from './rules.js';
+import { COOKIE, cookieOf, isToken, TOKEN_PAGE } from './token.js';
+
+/** A year, s. */
+const COOKIE_SECONDS = 31_536_000;
+
+/** Nothing from elsewhere, no script in a page, and nobody frames it. Kernels are WebAssembly; the component library sets styles. */
+export const securityHeaders = helmet({
+  contentSecurityPolicy: {
+    useDefaults: false,
+    directives: {
+      defaultSrc: ["'self'"],
+      scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+      styleSrc: ["'self'", "'unsafe-inline'"],
+      imgSrc: ["'self'", 'blob:', 'data:'],
+      workerSrc: ["'self'"],
+      connectSrc: ["'self'"],
+      objectSrc: ["'none'"],
+      baseUri: ["'none'"],
+      formAction: ["'self'"],
+      frameAncestors: ["'none'"],
+    },
+  },
+  crossOriginResourcePolicy: { policy: 'same-origin' },
+  crossOriginOpenerPolicy: { policy: 'same-origin' },
+  referrerPolicy: { policy: 'same-origin' },
+  // It is served without encryption, on this machine.
+  strictTransportSecurity: false,
+  xFrameOptions: { action: 'deny' },
+});
+
+/** Lets in only what comes from the interface itself, and where the server is opened to a network, only who has the token. */
+export function accessGate(rules: AccessRules): RequestHandler {
+  return (request, response, next) => {
+    const refusal = refusalOf(
+      {
+        method: request.method,
+        path: request.path,
+        host: request.headers.host,
+        origin: request.headers.origin,
+        site: headerOf(request, 'sec-fetch-site'),
+        dest: headerOf(request, 'sec-fetch-dest'),
+        contentType: request.headers['content-type'],
+        hasBody: Number(request.headers['content-length'] ?? 0) > 0 || 'transfer-encoding' in request.headers,
+      },
+      rules,
+    );
+    if (refusal) sendProblem(response, refusal);
+    else if (rules.token === null) next();
+    else askForToken(rules.token, request, response, next);
+  };
+}
+
+function askForToken(token: string, request: Request, response: Response, next: NextFunction): void {
+  if (isToken(cookieOf(request.headers.cookie, COOKIE), token)) {
+    next();
+    return;
+  }
+  const shown = new URL(request.url, 'http://pond').searchParams.get('token') ?? undefined;
+  if (request.method === 'GET' && isToken(shown, token)) {
+    response.setHeader(
+      'Set-Cookie',
+      `${COOKIE}=${token}; Max-Age=${COOKIE_SECONDS}; Path=/; HttpOnly; SameSite=Strict`,
+    );
+    response.redirect(303, request.path);
+    return;
+  }
+  if (request.path.startsWith('/api/')) {
+    sendProblem(
+      response,
+      new Problem(401, 'no_token', 'Open the address with the token that was printed at the start.'),
+    );
+    return;
+  }
+  response.status(401).type('html').send(TOKEN_PAGE);
+}
+
+function headerOf(request: Request, name: string): string | undefined {
+  const value = request.headers[name];
+  return Array.isArray(value) ? value[0] : value;
+}

@@ -1,0 +1,50 @@
+import { existsSync } from 'node:fs';
+import { rename } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
+import { dataFolders, readSettings } from '../settings.js';
+import { backUp, damagedIn, restore } from './backup.js';
+import { lockFolder } from './lock.js';
+import { StartRefusal } from './start-refusal.js';
+
+/** `npm run backup -- FOLDER`, `npm run restore -- FOLDER`, `npm run check-data`. */
+const commands: Record<string, (dataDir: string, folder: string) => Promise<void>> = {
+  async backup(dataDir, folder) {
+    const { files } = await backUp(dataDir, folder);
+    console.log(`A copy of ${dataDir} lies in ${folder}: the database and ${files} files.`);
+  },
+  async restore(dataDir, folder) {
+    // The folder itself is put aside, so the lock is only looked at.
+    if (existsSync(dataDir)) lockFolder(dataDir).release();
+    const before = await restore(folder, dataDir);
+    console.log(
+      `${dataDir} is as it was in ${folder}.${before ? ` What was there before lies in ${before}.` : ''}`,
+    );
+  },
+  async 'check-data'(dataDir) {
+    const { blobs, bin } = dataFolders(dataDir);
+    const damaged = await damagedIn(blobs);
+    for (const hash of damaged) {
+      // Out of the way, so that it is told as missing, and taken anew when the same file is brought in.
+      await rename(join(blobs, hash.slice(0, 2), hash), join(bin, `${hash}.damaged`));
+      console.log(`${hash} is damaged. It was put into the bin; bring the same file in again.`);
+    }
+    console.log(damaged.length === 0 ? 'Every file is whole.' : `${damaged.length} files are damaged.`);
+    if (damaged.length > 0) process.exitCode = 1;
+  },
+};
+
+const [name, folder] = process.argv.slice(2);
+const run = commands[name ?? ''];
+try {
+  if (!run || (name !== 'check-data' && !folder)) {
+    throw new StartRefusal(
+      'Use: npm run backup -- FOLDER, npm run restore -- FOLDER, or npm run check-data.',
+    );
+  }
+  await run(resolve(readSettings(process.env).dataDir), folder ? resolve(folder) : '');
+} catch (error) {
+  console.error(
+    error instanceof StartRefusal ? error.message : `It did not work: ${(error as Error).message}`,
+  );
+  process.exitCode = 1;
+}

@@ -1,0 +1,4 @@
+export { backUp, damagedIn, restore } from './backup.js';
+export { checkDatabase } from './check-database.js';
+export { type FolderLock, lockFolder } from './lock.js';
+export { StartRefusal } from './start-refusal.js';
