@@ -21,6 +21,13 @@ const commands = {
     await prepare({ programs: ['ffmpeg', 'chromium'], build: ['core', 'server', 'web'] });
     await run(tool('tsx'), ['--conditions=@muted-pond/source', 'bench/run.ts', ...rest]);
   },
+  backup: () => withData('backup'),
+  restore: () => withData('restore'),
+  'check-data': () => withData('check-data'),
+  hold: async () => {
+    await prepare({ programs: ['ffmpeg'], build: ['core', 'server'] });
+    await run(tool('tsx'), ['--conditions=@muted-pond/source', 'tools/hold/run.ts', ...rest]);
+  },
   render: async () => {
     await prepare({ programs: ['ffmpeg'], build: ['core', 'server'] });
     // Paths on the command line are those of whoever typed them.
@@ -28,6 +35,17 @@ const commands = {
     await run(process.execPath, [join(SERVER, 'cli/main.js'), ...rest], { cwd });
   },
 };
+
+/** Works on the data folder of `npm start`, or the one that is named. */
+async function withData(what) {
+  await prepare({ programs: [], build: ['core', 'server'] });
+  const cwd = process.env.INIT_CWD ?? process.cwd();
+  const env = {
+    ...process.env,
+    MUTED_POND_DATA: process.env.MUTED_POND_DATA ?? join(homedir(), '.muted-pond'),
+  };
+  await run(process.execPath, [join(SERVER, 'data-folder/cli.js'), what, ...rest], { cwd, env });
+}
 
 async function serve(dataDir, demoDir) {
   await prepare({ programs: ['ffmpeg'], build: ['core', 'server', 'web'] });
@@ -49,7 +67,9 @@ async function test() {
     ['types', 'npm', ['run', '--silent', 'types']],
     ['arrows between folders', 'npm', ['run', '--silent', 'arrows']],
     ['core, server and web', 'npm', ['run', '--silent', 'unit']],
+    ['licences of what it runs with', process.execPath, ['tools/licences.mjs']],
     ['build', 'npm', ['run', '--silent', 'build']],
+    ['held under fire', 'npm', ['run', '--silent', 'hold', '--', '--short']],
     ['the journey in the browser', 'npm', ['run', '--silent', 'e2e']],
   ];
   for (const [index, [name, program, args]] of steps.entries()) {

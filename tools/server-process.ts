@@ -12,12 +12,16 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 export interface ServerProcess {
   readonly url: string;
   readonly dataDir: string;
+  readonly pid: number;
   /** Ends it and removes its data. */
   stop(): Promise<void>;
+  /** Ends it as a power cut does; its data stay. */
+  kill(): Promise<void>;
 }
 
-export async function startServer(options: { demo: boolean }): Promise<ServerProcess> {
-  const dataDir = mkdtempSync(join(tmpdir(), 'muted-pond-data-'));
+/** @param options `dataDir`: data that were there before, and stay. */
+export async function startServer(options: { demo: boolean; dataDir?: string }): Promise<ServerProcess> {
+  const dataDir = options.dataDir ?? mkdtempSync(join(tmpdir(), 'muted-pond-data-'));
   const child = spawn(process.execPath, [join(ROOT, 'packages/server/dist/main.js')], {
     stdio: ['ignore', 'pipe', 'inherit'],
     env: {
@@ -30,13 +34,18 @@ export async function startServer(options: { demo: boolean }): Promise<ServerPro
   });
   const stop = async () => {
     await end(child);
-    rmSync(dataDir, { recursive: true, force: true });
+    if (!options.dataDir) rmSync(dataDir, { recursive: true, force: true });
+  };
+  const kill = async () => {
+    const ended = once(child, 'exit');
+    child.kill('SIGKILL');
+    if (child.exitCode === null && child.signalCode === null) await ended;
   };
   for await (const line of createInterface({ input: child.stdout })) {
     const url = /http:\/\/localhost:\d+/.exec(line)?.[0];
     if (url) {
       child.stdout.resume();
-      return { url, dataDir, stop };
+      return { url, dataDir, pid: child.pid ?? 0, stop, kill };
     }
   }
   await stop();

@@ -168,7 +168,8 @@ const DOORS: Record<string, readonly string[]> = {
     'structuralSimilarity',
   ],
   recipe: [
-    ...['DEFAULT_WEIGH', 'QUALITIES', 'QUALITY_NAMES', 'RECIPE_LIMITS', 'RECIPE_VERSION', 'WHOLE_PICTURE'],
+    ...['DEFAULT_WEIGH', 'MOST_TOLD_WHOLE', 'QUALITIES', 'QUALITY_NAMES', 'RECIPE_LIMITS', 'RECIPE_VERSION'],
+    'WHOLE_PICTURE',
     ...[
       'checkLimit',
       'canvasFor',

@@ -6,6 +6,7 @@ import { databaseOptions } from './database/index.js';
 import { DemoShelf } from './demo/index.js';
 import { FitModule } from './fit/index.js';
 import { FootageModule } from './footage/index.js';
+import { HealthModule } from './health/index.js';
 import { HoldingModule } from './holding/index.js';
 import { LayersModule } from './layers/index.js';
 import { LimitsModule } from './limits/index.js';
@@ -59,6 +60,7 @@ export function appModule(settings: Settings, lock: FolderLock): DynamicModule {
       LimitsModule,
       PiecesModule,
       LayersModule,
+      HealthModule,
     ],
     providers: [StorageSweep, DemoShelf],
   };

@@ -45,9 +45,7 @@ export async function createApp(
     app.use(securityHeaders, accessGate(rules));
     app.useBodyParser('json', { limit: '2mb' });
     app.useGlobalFilters(new ProblemFilter());
-    app.useGlobalPipes(
-      new JsonBodyPipe({ validateOptions: { libraryOptions: { abortEarly: false, convert: false } } }),
-    );
+    app.useGlobalPipes(new JsonBodyPipe());
     const server = app.getHttpServer();
     server.requestTimeout = 0;
     server.timeout = SILENT_MS;

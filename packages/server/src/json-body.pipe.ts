@@ -1,5 +1,13 @@
+import { MOST_TOLD_WHOLE } from '@muted-pond/core/recipe';
 import { type ArgumentMetadata, StandardSchemaValidationPipe } from '@nestjs/common';
 import { Problem } from './problems/index.js';
+
+/** Says all that is wrong. */
+const thorough = new StandardSchemaValidationPipe({
+  validateOptions: { libraryOptions: { abortEarly: false, convert: false } },
+});
+/** Says the first thing that is wrong: of a large document, all of them would take minutes. */
+const brief = new StandardSchemaValidationPipe({ validateOptions: { libraryOptions: { convert: false } } });
 
 /** Checks what was sent against its schema; a request that should carry something and does not is told so. */
 export class JsonBodyPipe extends StandardSchemaValidationPipe {
@@ -7,6 +15,7 @@ export class JsonBodyPipe extends StandardSchemaValidationPipe {
     if (metadata.type === 'body' && value === undefined) {
       throw new Problem(400, 'no_body', 'This request must carry JSON, with the type application/json.');
     }
-    return super.transform(value, metadata) as Promise<T>;
+    const isLarge = metadata.type === 'body' && JSON.stringify(value).length > MOST_TOLD_WHOLE;
+    return (isLarge ? brief : thorough).transform(value, metadata) as Promise<T>;
   }
 }

@@ -18,6 +18,7 @@ export type {
   FootageTimes,
   FootageView,
   FramePlace,
+  HealthView,
   HoldingFigures,
   HoldingView,
   LayerView,

@@ -252,6 +252,14 @@ export type PondEvent =
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };
 
+/** Whether all is there that is needed. */
+export interface HealthView {
+  /** ffmpeg can be started. */
+  readonly decoder: boolean;
+  /** Files that are kept though the library is empty, as after a lost database. */
+  readonly unknownFiles: number;
+}
+
 /** Problem details (RFC 9457). */
 export interface ProblemView {
   readonly status: number;

@@ -8,7 +8,7 @@ export {
 } from './defaults.js';
 export { type Box, type Framing, framedSize, seenPart, seenShare, WHOLE_PICTURE } from './framing.js';
 export { checkLimit, type Limit, type LimitedFile, type Overrun } from './limits.js';
-export { type RecipeReading, readRecipe } from './migrate.js';
+export { MOST_TOLD_WHOLE, type RecipeReading, readRecipe } from './migrate.js';
 export { QUALITIES, QUALITY_NAMES, type QualityName } from './quality.js';
 export { RECIPE_VERSION, type Recipe, sourceHashes, type WeighSettings } from './recipe.js';
 export { replaceSource } from './replace-source.js';

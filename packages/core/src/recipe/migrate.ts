@@ -52,6 +52,9 @@ function withOwnRounds(still: unknown): unknown {
   return { ...(still as object), ripples: ripples.map((ripple: object) => ({ loop: null, ...ripple })) };
 }
 
+/** Characters of a document up to which all that is wrong with it is told. */
+export const MOST_TOLD_WHOLE = 60_000;
+
 export type RecipeReading =
   | { readonly type: 'ok'; readonly recipe: Recipe }
   | {
@@ -87,7 +90,9 @@ export function readRecipe(stored: unknown): RecipeReading {
   for (const step of STEPS) {
     if (step.version > version) recipe = { ...step.up(recipe), version: step.version };
   }
-  const { error, value } = recipeSchema.validate(recipe, { abortEarly: false, convert: false });
+  // Of a small document everything that is wrong is told at once; of a large one that would take long.
+  const abortEarly = JSON.stringify(recipe).length > MOST_TOLD_WHOLE;
+  const { error, value } = recipeSchema.validate(recipe, { abortEarly, convert: false });
   if (error) {
     return {
       type: 'error',

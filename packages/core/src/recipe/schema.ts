@@ -141,15 +141,27 @@ const spanSchema = Joi.object({
   end: Joi.number().integer().greater(Joi.ref('start')).required(),
 });
 
-/** Source frame, copy, and how many source frames it stood for. */
-const frameRef = Joi.array()
-  .ordered(
-    Joi.number().integer().min(0).required(),
-    Joi.number().integer().min(0).required(),
-    Joi.number().integer().min(1).required(),
+/** Frames that all edits of a recipe together may name: looking through them takes time. */
+const MOST_REFS = 30_000;
+
+/** Source frame, copy, and how many source frames it stood for. Looked at by hand: there may be thousands. */
+function isFrameRef(value: unknown): boolean {
+  if (!Array.isArray(value) || value.length !== 3) return false;
+  const [source, copy, reach] = value;
+  return [source, copy, reach].every(Number.isSafeInteger) && source >= 0 && copy >= 0 && reach >= 1;
+}
+
+const frameRef = Joi.any()
+  .custom((value, { error }) => (isFrameRef(value) ? value : error('any.custom')))
+  .messages({ 'any.custom': '{{#label}} must be a frame: its number, the copy, and how many it stands for' });
+const frameRefs = Joi.any()
+  .custom((value, { error }) =>
+    Array.isArray(value) && value.length > 0 && value.length <= MOST_REEL_FRAMES && value.every(isFrameRef)
+      ? value
+      : error('any.custom'),
   )
-  .length(3);
-const frameRefs = Joi.array().items(frameRef).min(1).max(MOST_REEL_FRAMES).required();
+  .messages({ 'any.custom': `{{#label}} must be 1 to ${MOST_REEL_FRAMES} frames` })
+  .required();
 
 /** Each kind of edit, and what it holds beside its kind. */
 const EDITS: Record<ReelEditKind, object> = {
@@ -164,12 +176,27 @@ const EDITS: Record<ReelEditKind, object> = {
     delayCs: whole(RECIPE_LIMITS.delayCs),
   },
 };
+const EDIT_KINDS = Object.keys(EDITS);
 
-const editSchema = Joi.alternatives(
-  ...Object.entries(EDITS).map(([kind, fields]) =>
-    Joi.object({ kind: Joi.valid(kind).required(), ...fields }),
-  ),
-).match('one');
+/** By its kind, so that only one shape is held against it. */
+const editSchema = Joi.alternatives().conditional('.kind', {
+  switch: Object.entries(EDITS).map(([kind, fields]) => ({
+    is: kind,
+    // biome-ignore lint/suspicious/noThenProperty: Joi's own word
+    then: Joi.object({ kind: Joi.valid(kind).required(), ...fields }),
+  })),
+  otherwise: Joi.object({ kind: Joi.valid(...EDIT_KINDS).required() }).unknown(),
+});
+
+const editsSchema = Joi.array()
+  .items(editSchema)
+  .max(500)
+  .custom((edits: readonly { readonly frames?: readonly unknown[] }[], { error }) => {
+    const named = edits.reduce((sum, edit) => sum + (edit.frames?.length ?? 0), 0);
+    return named <= MOST_REFS ? edits : error('any.custom');
+  })
+  .messages({ 'any.custom': `{{#label}} may name ${MOST_REFS} frames in all` })
+  .required();
 
 const loopSchema = Joi.object<LoopSettings>({
   join: joinSchema.required(),
@@ -178,7 +205,7 @@ const loopSchema = Joi.object<LoopSettings>({
   restStartCs: whole(RECIPE_LIMITS.restCs),
   restEndCs: whole(RECIPE_LIMITS.restCs),
   repeats: whole(RECIPE_LIMITS.repeats),
-  edits: Joi.array().items(editSchema).max(500).required(),
+  edits: editsSchema,
 });
 
 const plateSchema = Joi.object({

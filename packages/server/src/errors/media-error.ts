@@ -8,6 +8,7 @@ export type MediaErrorCode =
   | 'no_picture'
   | 'cut_short'
   | 'too_many_pixels'
+  | 'too_many_frames'
   | 'too_slow'
   | 'decoder_failed'
   | 'decoder_missing';

@@ -3,6 +3,7 @@ import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
+import { MediaError } from '../errors/index.js';
 import type { MakingFile } from '../making/index.js';
 import { decodeFrames, encodePng, type MediaFacts, probeFile } from '../media/index.js';
 import { notFound, Problem } from '../problems/index.js';
@@ -109,6 +110,28 @@ export class FootageService {
     }
   }
 
+  /**
+   * Puts a kept file that no row knows back into the library. Masks, which are grey pictures, are left alone.
+   * @returns whether it was taken.
+   */
+  async adopt(hash: string): Promise<boolean> {
+    if (await this.footage.findOneBy({ hash })) return false;
+    const path = this.blobs.pathOf(hash);
+    const name = `found ${hash.slice(0, 8)}`;
+    try {
+      const facts = await probeFile(path, name);
+      if (facts.kind === 'picture' && (await isGrey(path, name, facts))) return false;
+      await this.assertDecodes(path, name, facts);
+      const bytes = (await this.blobs.size(hash)) ?? 0;
+      const addedAt = new Date().toISOString();
+      this.prepare(await this.footage.save({ hash, name, bytes, facts, addedAt, deletedAt: null }));
+      return true;
+    } catch (error) {
+      if (error instanceof MediaError) return false;
+      throw error;
+    }
+  }
+
   /** Makes strip and working frames in the background, once. */
   prepare(row: Footage): void {
     if (this.preparing.has(row.hash)) return;
@@ -209,4 +232,15 @@ export class FootageService {
     const size = sizeWithin(facts, 64);
     for await (const _ of decodeFrames({ path, name, facts, frames: [0], size, format: 'rgba' })) break;
   }
+}
+
+/** Whether every pixel of a picture, seen small, has no colour. */
+async function isGrey(path: string, name: string, facts: MediaFacts): Promise<boolean> {
+  const request = { path, name, facts, frames: [0], size: sizeWithin(facts, 64), format: 'rgba' as const };
+  for await (const { data } of decodeFrames(request)) {
+    for (let i = 0; i < data.length; i += 4) {
+      if (data[i] !== data[i + 1] || data[i] !== data[i + 2]) return false;
+    }
+  }
+  return true;
 }

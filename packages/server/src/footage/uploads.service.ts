@@ -69,7 +69,8 @@ export class UploadsService implements OnApplicationBootstrap {
       return { status_code, body: JSON.stringify({ status: status_code, code: 'upload_refused', title }) };
     }
     const { status, code, message } = toProblem(error);
-    if (status >= 500) this.log.error(error instanceof Error ? error.stack : String(error));
+    if (status >= 500 && code !== 'disk_full')
+      this.log.error(error instanceof Error ? error.stack : String(error));
     return { status_code: status, body: JSON.stringify({ status, code, title: message }) };
   }
 }

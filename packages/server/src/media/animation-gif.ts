@@ -2,7 +2,7 @@ import { readFile, stat } from 'node:fs/promises';
 import { GifError, type GifFile, GifPlayer, maySeeThrough, readGif, unpackImage } from '@muted-pond/core/gif';
 import { createResizer, type PixelFrame, type Size } from '@muted-pond/core/pixels';
 import { MediaError } from '../errors/index.js';
-import { clockOfDelays } from './animation.js';
+import { clockOfDelays, MOST_UNPACKED } from './animation.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { MOST_PIXELS } from './decoder-process.js';
 import type { AnimationFacts, PictureFacts } from './facts.js';
@@ -12,8 +12,6 @@ import { encodeView } from './view-picture.js';
 
 /** A GIF's bytes are held while it is read; larger ones are better brought in as the video they came from. */
 const MOST_BYTES = 512 * 1024 ** 2;
-/** Pixels × frames: 25 minutes at 320 × 240 and 30 frames a second, a minute and a half at 1280 × 720. */
-const MOST_TOTAL = 3e9;
 /** Pixels that are unpacked to find out whether any can be seen through. */
 const MOST_LOOKED_THROUGH = 60e6;
 const TIME_LIMIT_MS = 120_000;
@@ -97,7 +95,7 @@ async function open(path: string, name: string): Promise<GifFile> {
     );
   }
   try {
-    return readGif(await readFile(path), { pixels: MOST_PIXELS, total: MOST_TOTAL });
+    return readGif(await readFile(path), { pixels: MOST_PIXELS, total: MOST_UNPACKED });
   } catch (error) {
     if (!(error instanceof GifError)) throw error;
     const isTooMuch = /pixels allowed|can be unpacked/.test(error.message);

@@ -1,10 +1,10 @@
 import { isMainThread } from 'node:worker_threads';
 import { decodeGif } from './animation-gif.js';
-import { decodeGifInThread } from './animation-thread.js';
 import { decodeWebp } from './animation-webp.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { decodeVideo } from './decode-video.js';
 import { decodePicture } from './picture.js';
+import { decodeGifInThread } from './reading-thread.js';
 
 /**
  * Decodes exactly the frames asked for: upright, de-interlaced, square pixels, sRGB, with alpha, at the wanted size.

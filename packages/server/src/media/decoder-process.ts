@@ -133,3 +133,12 @@ export async function decoderText(
   await run.ended;
   return { text: parts.join(''), complaint: run.complaint() };
 }
+
+/** Whether the decoder can be started at all. */
+export async function hasDecoder(): Promise<boolean> {
+  const all = (['ffmpeg', 'ffprobe'] as const).map((program) => decoderText(program, ['-version'], 10_000));
+  return Promise.all(all).then(
+    () => true,
+    () => false,
+  );
+}

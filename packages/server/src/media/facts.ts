@@ -65,8 +65,6 @@ export interface AnimationFacts extends AnyFacts {
   readonly plays: number;
   /** Frames whose delay is too short for viewers, taken as long as viewers show them. */
   readonly mendedDelays: number;
-  /** Of a WebP that breaks off: where its last whole part ends, bytes. */
-  readonly wholeBytes?: number;
 }
 
 /** What is known of one picture. It is one frame that lasts a second. */

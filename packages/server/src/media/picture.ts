@@ -87,7 +87,8 @@ export async function probePicture(path: string, name: string): Promise<PictureF
 export async function* decodePicture(request: DecodeRequest<PictureFacts>): AsyncGenerator<DecodedFrame> {
   const { path, name, frames, size, format, facts } = request;
   if (frames.length === 0) return;
-  const opened = await openPicture(path, facts.breaksOff ? LENIENT : {});
+  // Shrunk while it is read, so that a huge picture takes no more memory than a small one.
+  const opened = await openPicture(path, { sequentialRead: true, ...(facts.breaksOff ? LENIENT : {}) });
   const upright = opened.autoOrient().toColourspace('srgb').ensureAlpha();
   const sized = isSize(facts, size)
     ? upright

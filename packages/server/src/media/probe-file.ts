@@ -1,35 +1,14 @@
 import { isMainThread } from 'node:worker_threads';
-import { MediaError } from '../errors/index.js';
-import { probeGif } from './animation-gif.js';
-import { probeGifInThread } from './animation-thread.js';
-import { probeWebp } from './animation-webp.js';
 import type { MediaFacts } from './facts.js';
-import { probeShownPicture } from './picture.js';
-import { probeVideo } from './probe-video.js';
-import { sniffFile } from './sniff.js';
+import { probeHere } from './probe-here.js';
+import { probeInThread } from './reading-thread.js';
 
 /**
- * Reads what a file is and when its frames are shown. Its content decides, never its name.
+ * Reads what a file is and when its frames are shown. Its content decides, never its name. The main thread has it done by
+ * another one: a header may list a million frames.
  * @param name what the user calls the file, for messages.
  * @throws MediaError with a sentence, for everything that cannot be used.
  */
-export async function probeFile(path: string, name: string): Promise<MediaFacts> {
-  switch (await sniffFile(path)) {
-    case 'empty':
-      throw new MediaError('empty_file', `“${name}” is empty (0 bytes). Copy it here again.`);
-    case 'drawing':
-      throw new MediaError(
-        'a_drawing',
-        `“${name}” is a drawing (SVG), which may name other files. Save it as a PNG and bring that in.`,
-      );
-    case 'gif':
-      return (isMainThread ? probeGifInThread : probeGif)(path, name);
-    case 'webp-animation':
-      return probeWebp(path, name);
-    case 'picture':
-      return probeShownPicture(path, name);
-    case 'apng':
-    case 'video':
-      return probeVideo(path, name);
-  }
+export function probeFile(path: string, name: string): Promise<MediaFacts> {
+  return (isMainThread ? probeInThread : probeHere)(path, name);
 }

@@ -1,10 +1,15 @@
+import { stat } from 'node:fs/promises';
 import { MediaError } from '../errors/index.js';
+import { MOST_UNPACKED, tooMuchToUnpack } from './animation.js';
 import { readApngControl } from './apng-control.js';
 import { findBreak, upToLastPicture } from './breaks-off.js';
 import { MOST_PIXELS } from './decoder-process.js';
 import type { FrameClock, UprightTurn, VideoFacts } from './facts.js';
 import { type Packet, type Packets, readPackets } from './packets.js';
 import { type ProbedStream, parseRatio, readHeaders } from './probe-headers.js';
+
+/** Four hours at 60 frames a second. */
+const MOST_FRAMES = 900_000;
 
 /**
  * Reads a video file's headers and time stamps. No picture is decoded.
@@ -34,6 +39,16 @@ export async function probeVideo(path: string, name: string): Promise<VideoFacts
   const packets = readPackets(listed, streams.indexOf(video));
   if (packets.list.length === 0) {
     throw new MediaError('no_picture', `“${name}” holds no frame. It may be cut short; copy it here again.`);
+  }
+  const { size } = await stat(path);
+  if (packets.list.length > Math.min(size, MOST_FRAMES)) {
+    throw new MediaError(
+      'too_many_frames',
+      `“${name}” claims ${packets.list.length} frames, more than ${size < MOST_FRAMES ? 'it has bytes' : 'can be used'}. Copy or export it again.`,
+    );
+  }
+  if (format.format_name === 'apng' && packets.list.length * video.width * video.height > MOST_UNPACKED) {
+    throw tooMuchToUnpack(name, packets.list.length, { width: video.width, height: video.height });
   }
   const facts = gatherFacts(video, format.format_name ?? '', streams, packets);
   const apng = format.format_name === 'apng' ? await readApngControl(path) : null;

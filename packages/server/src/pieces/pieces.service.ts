@@ -5,6 +5,7 @@ import {
   newRecipe,
   newStillsRecipe,
   type Recipe,
+  type RecipeReading,
   readRecipe,
   sourceHashes,
   type Take,
@@ -20,8 +21,14 @@ import { type MakingFile, type MakingLayer, type MakingTask, sourceFile } from '
 import { notFound, Problem } from '../problems/index.js';
 import { Piece } from './piece.entity.js';
 
+/** Pieces whose recipes are remembered as they were read. */
+const MOST_READ = 500;
+
 @Injectable()
 export class PiecesService {
+  /** Recipes that were read, by piece and revision: a kept recipe never changes within one. */
+  private readonly read = new Map<string, { readonly revision: number; readonly reading: RecipeReading }>();
+
   constructor(
     @InjectRepository(Piece) private readonly pieces: Repository<Piece>,
     @Inject(FootageService) private readonly footage: FootageService,
@@ -32,10 +39,22 @@ export class PiecesService {
   async list(): Promise<ShelfPiece[]> {
     const rows = await this.pieces.find({ where: { deletedAt: IsNull() }, order: { updatedAt: 'DESC' } });
     return rows.map((row) => {
-      const reading = readRecipe(row.recipe);
+      const reading = this.readingOf(row);
       if (reading.type === 'ok') return viewOf(row, reading.recipe);
       return { id: row.id, name: row.name, unreadable: reading.message, updatedAt: row.updatedAt };
     });
+  }
+
+  private readingOf({ id, revision, recipe }: Piece): RecipeReading {
+    const there = this.read.get(id);
+    if (there?.revision === revision) return there.reading;
+    const reading = readRecipe(recipe);
+    this.read.set(id, { revision, reading });
+    for (const oldest of this.read.keys()) {
+      if (this.read.size <= MOST_READ) break;
+      this.read.delete(oldest);
+    }
+    return reading;
   }
 
   /** The recipe as it is kept, also where it cannot be read here. */

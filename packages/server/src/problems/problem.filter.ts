@@ -3,6 +3,9 @@ import type { Response } from 'express';
 import { MediaError } from '../errors/index.js';
 import { Problem } from './problem.js';
 
+/** Codes of what is wrong outside: who asked is told, and the log is not filled. */
+const TOLD = ['closing', 'disk_full'];
+
 /** Every error leaves as application/problem+json (RFC 9457) with a title a person can act on. */
 @Catch()
 export class ProblemFilter implements ExceptionFilter {
@@ -11,9 +14,9 @@ export class ProblemFilter implements ExceptionFilter {
   catch(error: unknown, host: ArgumentsHost): void {
     const response = host.switchToHttp().getResponse<Response>();
     const problem = toProblem(error);
-    // What the end of the server cuts off is no error.
-    if (problem.status >= 500 && problem.code !== 'closing')
+    if (problem.status >= 500 && !TOLD.includes(problem.code)) {
       this.log.error(error instanceof Error ? error.stack : String(error));
+    }
     if (response.headersSent) {
       response.destroy();
       return;
@@ -46,6 +49,9 @@ export function toProblem(error: unknown): Problem {
       'The disk is full. Free some space and try again; nothing half-done was kept.',
     );
   }
+  if (isBrokenOff(error)) {
+    return new Problem(400, 'broken_off', 'The upload broke off. Bring the file in again.');
+  }
   if (error instanceof HttpException) {
     const body = error.getResponse();
     const detail = typeof body === 'object' && 'message' in body ? body.message : error.message;
@@ -53,6 +59,12 @@ export function toProblem(error: unknown): Problem {
     return new Problem(error.getStatus(), 'request_refused', sentence);
   }
   return new Problem(500, 'internal', 'Something went wrong on the server. Try again; nothing was lost.');
+}
+
+/** Whoever was sending is gone: nothing that we did wrong. */
+function isBrokenOff(error: unknown): boolean {
+  const { code, message } = (error ?? {}) as { code?: string; message?: string };
+  return code === 'ERR_STREAM_PREMATURE_CLOSE' || code === 'ECONNRESET' || message === 'aborted';
 }
 
 export function isDiskFull(error: unknown): boolean {

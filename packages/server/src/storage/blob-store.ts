@@ -149,7 +149,8 @@ export class BlobStore {
     return (await this.all()).length;
   }
 
-  private async all(): Promise<string[]> {
+  /** The hashes of all blobs. */
+  async all(): Promise<string[]> {
     const folders = await readdir(this.blobsDir);
     return (await Promise.all(folders.map((folder) => readdir(join(this.blobsDir, folder))))).flat();
   }

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { access, type FileHandle, mkdir, open, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { isDiskFull } from '../problems/index.js';
 
 /** Small files that can be made again at any time, by footage, kind and number. */
 export class PictureCache {
@@ -47,18 +48,19 @@ export class PictureCache {
     );
   }
 
-  /** Written whole or not at all. */
+  /** Written whole or not at all; where the disk is full, not at all. */
   async put(footage: string, kind: string, index: number, bytes: Uint8Array): Promise<void> {
     const folder = join(this.cacheDir, footage, kind);
     // Every time: the whole cache may be thrown away while the server runs.
-    await mkdir(folder, { recursive: true });
     const half = join(folder, `${randomUUID()}.half`);
     try {
+      await mkdir(folder, { recursive: true });
       await writeFile(half, bytes);
       await rename(half, join(folder, String(index)));
     } catch (error) {
       await rm(half, { force: true });
-      throw error;
+      // What could not be kept is made again; whoever waits for it gets it all the same.
+      if (!isDiskFull(error)) throw error;
     }
   }
 }

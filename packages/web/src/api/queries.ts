@@ -1,6 +1,7 @@
 import type {
   FootageTimes,
   FootageView,
+  HealthView,
   NewPiece,
   PieceSave,
   PieceView,
@@ -26,6 +27,7 @@ export const queryClient = new QueryClient({
 
 export const keys = {
   pieces: ['pieces'] as const,
+  health: ['health'] as const,
   piece: (id: string) => ['pieces', id] as const,
   shownTrials: ['trials', 'shown'] as const,
   trials: (piece: string) => ['trials', piece] as const,
@@ -54,6 +56,11 @@ export const usePiece = (id: string) =>
 
 /** The recipe as a file, also of a piece that cannot be read. */
 export const recipeFileUrl = (piece: string) => `/api/pieces/${piece}/recipe`;
+
+export const useHealth = () =>
+  useQuery({ queryKey: keys.health, queryFn: () => callApi<HealthView>('GET', 'health') });
+export const bringBack = () => callApi<{ brought: number }>('POST', 'health/bring-back');
+export const backUp = () => callApi<{ folder: string; files: number }>('POST', 'health/backup');
 
 /** What the shelf plays of each piece. */
 export const useShownTrials = () =>

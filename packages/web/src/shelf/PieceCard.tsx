@@ -117,7 +117,14 @@ function FootageFacts({ piece, hash }: { piece: PieceView; hash: string }) {
   return (
     <p className={classes.facts}>
       {times.data ? roundLength(recipe, times.data) : '…'}
-      {frameRate !== 'source' && ` · ${formatRate(frameRate)} fps`} · {footage.data?.name ?? '…'}
+      {frameRate !== 'source' && ` · ${formatRate(frameRate)} fps`} ·{' '}
+      {footage.data?.problem ? (
+        <span className={classes.lostFile} title="Bring the same file in again, and the piece is whole">
+          {footage.data.name} is {footage.data.problem} on the disk
+        </span>
+      ) : (
+        (footage.data?.name ?? '…')
+      )}
     </p>
   );
 }

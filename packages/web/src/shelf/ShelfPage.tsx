@@ -5,11 +5,12 @@ import { sourceHashes } from '@muted-pond/core/recipe';
 import { IconPlus } from '@tabler/icons-react';
 import { useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { useAllFootage, usePieces, useShelfChanges, useShownTrials } from '../api/queries.js';
+import { backUp, useAllFootage, usePieces, useShelfChanges, useShownTrials } from '../api/queries.js';
 import { DropAnywhere } from '../ui/DropAnywhere.js';
 import { Mark, Rings } from '../ui/Mark.js';
-import { tellProblem, tellWithUndo } from '../ui/notify.js';
+import { tellDone, tellProblem, tellWithUndo } from '../ui/notify.js';
 import { ALL_FILES } from './file-kinds.js';
+import { HealthNotes } from './HealthNotes.js';
 import { LibraryList } from './LibraryList.js';
 import { PieceCard } from './PieceCard.js';
 import classes from './shelf.module.css';
@@ -71,6 +72,14 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
           onChange={(event) => setWords(event.currentTarget.value)}
           rightSection={<Kbd size="xs">/</Kbd>}
         />
+        <button
+          type="button"
+          className={classes.backUp}
+          title="Writes a copy of everything into a folder beside the data"
+          onClick={() => void copyAll()}
+        >
+          Back up
+        </button>
         <Link className={classes.headLink} to="/limits">
           Limits
         </Link>
@@ -96,6 +105,7 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
             )}
           </FileButton>
         </section>
+        <HealthNotes />
         <UploadList />
 
         <nav className={classes.listHead} aria-label="What is listed">
@@ -161,4 +171,14 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
       />
     </>
   );
+}
+
+/** A copy of everything, where it lies being told. */
+async function copyAll(): Promise<void> {
+  try {
+    const { folder, files } = await backUp();
+    tellDone('A copy is made', `The database and ${files} files lie in ${folder}.`);
+  } catch (error) {
+    tellProblem(error);
+  }
 }

@@ -11,6 +11,11 @@ export function tellProblem(error: unknown): void {
   });
 }
 
+/** Something is done that cannot be seen from here. */
+export function tellDone(title: string, message = ''): void {
+  notifications.show({ color: 'lily', autoClose: 12_000, title, message });
+}
+
 /** Something was taken away, and can be put back. */
 export function tellWithUndo(title: string, putBack: () => void): void {
   const id = `undo-${title}`;

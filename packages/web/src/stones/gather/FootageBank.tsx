@@ -1,7 +1,7 @@
 import { Button, FileButton, SegmentedControl } from '@mantine/core';
 import type { FootageSource } from '@muted-pond/core/recipe';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
-import { IconReplace, IconScissors } from '@tabler/icons-react';
+import { IconAlertTriangle, IconReplace, IconScissors } from '@tabler/icons-react';
 import { MOVING_FILES } from '../../shelf/file-kinds.js';
 import { BankHead, BankSection, Card, Facts } from '../../ui/Bank.js';
 import { formatBytes, formatRate, formatSeconds, ordinal } from '../../ui/format.js';
@@ -21,6 +21,15 @@ export function FootageBank({ source }: { source: FootageSource }) {
     <>
       <BankHead title="Gather" about="What arrived, and what was done to show it right." />
       <BankSection title={footage.name}>
+        {footage.problem && (
+          <p className={classes.breaksOff} role="alert">
+            <IconAlertTriangle size={16} aria-hidden="true" />
+            <span>
+              The file is <strong>{footage.problem} on the disk</strong>. Bring the same file in again on the
+              shelf, and all that is made from it is whole.
+            </span>
+          </p>
+        )}
         {footage.breaksOff && <BreaksOff words={footage.breaksOff} />}
         <Card>
           <Facts

@@ -1,17 +1,18 @@
 import type { MessagePort } from 'node:worker_threads';
 import { MediaError, type MediaErrorCode } from '../errors/index.js';
-import { decodeGif, probeGif } from './animation-gif.js';
+import { decodeGif } from './animation-gif.js';
 import type { DecodeRequest } from './decode-request.js';
-import type { AnimationFacts, PictureFacts } from './facts.js';
+import type { AnimationFacts, MediaFacts } from './facts.js';
+import { probeHere } from './probe-here.js';
 
-/** What the thread that reads animations is asked. */
+/** What the thread that reads files is asked. */
 export type ThreadRequest =
   | { readonly type: 'probe'; readonly path: string; readonly name: string }
   | { readonly type: 'decode'; readonly request: Omit<DecodeRequest<AnimationFacts>, 'signal'> };
 
 /** One answer for each time that the port says `next`. */
 export type ThreadReply =
-  | { readonly type: 'facts'; readonly facts: AnimationFacts | PictureFacts }
+  | { readonly type: 'facts'; readonly facts: MediaFacts }
   | { readonly type: 'frame'; readonly frame: number; readonly data: Uint8Array }
   | { readonly type: 'end' }
   /** A failure a person can be told of. */
@@ -19,7 +20,7 @@ export type ThreadReply =
   | { readonly type: 'broken'; readonly stack: string };
 
 /** Answers one request, step by step, until the other side closes the port. */
-export function serveAnimation(request: ThreadRequest, port: MessagePort): void {
+export function serveReading(request: ThreadRequest, port: MessagePort): void {
   const replies = repliesTo(request);
   port.on('message', () => {
     void replies.next().then(({ done, value }) => {
@@ -33,7 +34,7 @@ export function serveAnimation(request: ThreadRequest, port: MessagePort): void 
 async function* repliesTo(request: ThreadRequest): AsyncGenerator<ThreadReply, void> {
   try {
     if (request.type === 'probe') {
-      yield { type: 'facts', facts: await probeGif(request.path, request.name) };
+      yield { type: 'facts', facts: await probeHere(request.path, request.name) };
       return;
     }
     for await (const { frame, data } of decodeGif(request.request)) {

@@ -1,23 +1,23 @@
 import { MessageChannel, type Worker } from 'node:worker_threads';
 import { MediaError } from '../errors/index.js';
 import { startThread, THREAD_ENDING } from '../threads/index.js';
-import type { ThreadReply, ThreadRequest } from './animation-work.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
-import type { AnimationFacts, PictureFacts } from './facts.js';
+import type { AnimationFacts, MediaFacts } from './facts.js';
+import type { ThreadReply, ThreadRequest } from './reading-work.js';
 
-const WORKER = new URL(`./animation.worker.${THREAD_ENDING}`, import.meta.url);
+const WORKER = new URL(`./reading.worker.${THREAD_ENDING}`, import.meta.url);
 
-/** A thread of its own for animations that are unpacked here, so that whoever asks can go on answering others. */
+/** A thread of its own for what is read here rather than by the decoder, so that whoever asks can go on answering others. */
 let thread: Worker | null = null;
 /** What is told when the thread ends by itself. */
 const lost = new Set<() => void>();
 
 /** @throws MediaError */
-export async function probeGifInThread(path: string, name: string): Promise<AnimationFacts | PictureFacts> {
+export async function probeInThread(path: string, name: string): Promise<MediaFacts> {
   for await (const reply of converse({ type: 'probe', path, name }, name)) {
     if (reply.type === 'facts') return reply.facts;
   }
-  throw new Error('The thread that reads animations gave no answer.');
+  throw new Error('The thread that reads files gave no answer.');
 }
 
 /** Frames come one by one, as they are asked for. */
@@ -60,7 +60,7 @@ async function* converse(
       const reply = await ask();
       if (reply.type === 'end') return;
       if (reply.type === 'refused') throw new MediaError(reply.code, reply.message);
-      if (reply.type === 'broken') throw new Error(`The thread that reads animations: ${reply.stack}`);
+      if (reply.type === 'broken') throw new Error(`The thread that reads files: ${reply.stack}`);
       yield reply;
     }
   } finally {

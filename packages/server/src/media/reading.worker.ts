@@ -1,6 +1,6 @@
 import { type MessagePort, parentPort } from 'node:worker_threads';
-import { serveAnimation, type ThreadRequest } from './animation-work.js';
+import { serveReading, type ThreadRequest } from './reading-work.js';
 
 parentPort?.on('message', ({ request, port }: { request: ThreadRequest; port: MessagePort }) =>
-  serveAnimation(request, port),
+  serveReading(request, port),
 );

@@ -1,0 +1,52 @@
+import { join, resolve } from 'node:path';
+import type { HealthView } from '@muted-pond/core/api';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import { backUp } from '../data-folder/index.js';
+import { FootageService } from '../footage/index.js';
+import { hasDecoder } from '../media/index.js';
+import { dataFolders, SETTINGS, type Settings } from '../settings.js';
+import { BlobStore } from '../storage/index.js';
+import { Turns } from '../work/index.js';
+
+/** What is missing around the application, told at the start and on the shelf; and ways to keep and to mend. */
+@Injectable()
+export class HealthService implements OnApplicationBootstrap {
+  private readonly log = new Logger('health');
+  private readonly turns = new Turns(1);
+
+  constructor(
+    @Inject(SETTINGS) private readonly settings: Settings,
+    @Inject(BlobStore) private readonly blobs: BlobStore,
+    @Inject(FootageService) private readonly footage: FootageService,
+  ) {}
+
+  async onApplicationBootstrap(): Promise<void> {
+    const { decoder } = await this.look();
+    if (!decoder)
+      this.log.warn('ffmpeg is not installed: no video can be opened. Debian: apt-get install ffmpeg');
+  }
+
+  async look(): Promise<HealthView> {
+    const isEmpty = (await this.footage.list()).length === 0;
+    return { decoder: await hasDecoder(), unknownFiles: isEmpty ? await this.blobs.count() : 0 };
+  }
+
+  /** After a database was lost: every file that can be shown is put back under a made-up name. */
+  bringBack(): Promise<{ brought: number }> {
+    return this.turns.run(async () => {
+      let brought = 0;
+      for (const hash of await this.blobs.all()) if (await this.footage.adopt(hash)) brought++;
+      return { brought };
+    });
+  }
+
+  backUp(): Promise<{ folder: string; files: number }> {
+    return this.turns.run(async () => {
+      const { dataDir } = this.settings;
+      const name = new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-');
+      const folder = resolve(join(dataFolders(dataDir).backups, name));
+      const { files } = await backUp(dataDir, folder);
+      return { folder, files };
+    });
+  }
+}

@@ -1,0 +1,1 @@
+export { HealthModule } from './health.module.js';
