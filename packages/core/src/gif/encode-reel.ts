@@ -17,6 +17,11 @@ export interface GifOptions {
   readonly squeeze: number;
   /** What a pixel's change must bring to be drawn, in levels for one frame; 0 draws every change. */
   readonly hold?: number;
+  /**
+   * Pixels of some frames may be clear, and the reel comes in parts: what each part leaves on the screen is then taken away
+   * before the next one, which draws all that it shows.
+   */
+  readonly clearsBetweenParts?: boolean;
   /** Called after each frame with the share done, 0–1. */
   readonly onProgress?: (done: number) => void;
 }
@@ -42,7 +47,7 @@ export function encodeGif(reel: PlannedReel, options: GifOptions): EncodedGif {
 
 /** A file being written, part after part. */
 export interface GifWriting {
-  /** Writes the next frames of the reel. Frames that can be seen through must come in one part. */
+  /** Writes the next frames of the reel. */
   add(part: PlannedReel): void;
   finish(): EncodedGif;
 }
@@ -54,7 +59,7 @@ export interface GifWriting {
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function startGif(options: GifOptions): GifWriting {
-  const { delaysCs, plays, squeeze, hold = 0 } = options;
+  const { delaysCs, plays, squeeze, hold = 0, clearsBetweenParts = false } = options;
   for (const wanted of delaysCs) assertDelay(wanted);
   const sink = new ByteSink();
   const colours = createReelColours();
@@ -66,6 +71,8 @@ export function startGif(options: GifOptions): GifWriting {
   // Where the last image's delay stands, and what it is: a frame that changes nothing is added to it.
   let delayAt = 0;
   let delay = 0;
+  /** What the last image leaves is taken away when its time is over: it cannot stand for longer in place of the next frame. */
+  let isDisposed = false;
 
   function begin(part: PlannedReel, palettes: readonly FramePalette[], extra: number): FramePalette {
     const { width, height } = part;
@@ -92,11 +99,12 @@ export function startGif(options: GifOptions): GifWriting {
       const palette = palettes[part.paletteOf[f]];
       const { rgba } = part.frames[f];
       const draft = { ...due, rgba, masking, shown, drawn, width, values: colours.values(), palette };
-      markDrawn(draft, hold, f === 0 && frame > 0);
+      markDrawn(draft, hold, f === 0 && frame > 0 && !clearsBetweenParts);
       const changed = boundsOf(width, height, (p) => drawn[p] === 1);
-      const clears = seeThrough?.clearedAfter(f) ?? null;
+      const endsPart = clearsBetweenParts && f === plans.length - 1 && frame < delaysCs.length - 1;
+      const clears = endsPart ? { left: 0, top: 0, width, height } : (seeThrough?.clearedAfter(f) ?? null);
       const rect = unite(changed, clears);
-      if (!rect && frame > 0 && delay + delaysCs[frame] <= LONGEST_DELAY_CS) {
+      if (!rect && frame > 0 && !isDisposed && delay + delaysCs[frame] <= LONGEST_DELAY_CS) {
         delay += delaysCs[frame];
         sink.patchU16(delayAt, delay);
       } else {
@@ -106,13 +114,15 @@ export function startGif(options: GifOptions): GifWriting {
           rect: rect ?? POINT,
           delayCs: delay,
           disposal: clears ? 2 : 1,
-          transparentIndex: frame === 0 && !seeThrough ? null : palette.palette.length,
+          transparentIndex: frame === 0 && !seeThrough && !clears ? null : palette.palette.length,
           table: isSameTable(palette, common) ? null : { palette: palette.palette, entries },
         });
         const lzw = new LzwEncoder(sink, minimumCodeBits(entries));
         drawFrame(lzw, draft, rect ?? POINT, squeeze);
         lzw.finish();
-        if (clears) seeThrough?.dispose(rect ?? POINT);
+        isDisposed = clears !== null;
+        if (endsPart) shown.fill(NOTHING);
+        else if (clears) seeThrough?.dispose(rect ?? POINT);
       }
       frameBytes.push(sink.length - from);
       options.onProgress?.(frameBytes.length / delaysCs.length);

@@ -47,7 +47,7 @@ export interface RenderOptions {
   readonly reel: Reel;
   readonly settings: WeighSettings;
   readonly plays: number;
-  /** Whether it is known that every pixel of every frame is opaque. */
+  /** Whether it is known that every pixel of every frame is opaque; false where some of a reel in parts may be clear. */
   readonly isOpaque?: boolean;
   /** Whether the colours' shares are counted. */
   readonly counts?: boolean;
@@ -78,6 +78,7 @@ export function startRendering(options: RenderOptions): GifRendering {
     plays,
     squeeze: settings.squeeze / patience,
     hold: price * HOLD_SHARE,
+    clearsBetweenParts: options.isOpaque === false,
     onProgress: (done) => onProgress({ step: 'write', done }),
   });
   const counter = createColourCounter();
@@ -91,7 +92,8 @@ export function startRendering(options: RenderOptions): GifRendering {
     chosen: settings,
     bytePrice: price * price,
   });
-  const fixed = options.sample && planPalettes(settle(options.sample, 0), { ...wishes(false), plan: 'loop' });
+  const sampled = options.sample && settle(options.sample, 0, ALONE, options.isOpaque);
+  const fixed = sampled && planPalettes(sampled, { ...wishes(sampled.cleared !== null), plan: 'loop' });
 
   function plan(part: readonly PixelFrame[]): PlannedReel {
     const doneUntil = (share: number) => (frames + part.length * share) / reel.length;

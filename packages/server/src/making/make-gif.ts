@@ -71,7 +71,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const take = takeOf(recipe, files.map(sourceFile));
   const plan = planRender(recipe, take);
   const { reel } = plan;
-  const parts = mayBeClear(recipe, files) ? [plan] : partsOf(plan, mostHeld);
+  const parts = partsOf(plan, mostHeld);
   const ms = { decode: 0, compose: 0, encode: 0 };
   let framesDone = 0;
   const compose = async (part: RenderPlan): Promise<ComposedReel> => {
@@ -91,7 +91,8 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const first = await compose(parts[0]);
   const rendering = startRendering({
     reel,
-    isOpaque: parts.length > 1 || !first.seeThrough,
+    // Of a reel in parts, only the first is known yet.
+    isOpaque: parts.length > 1 ? !mayBeClear(recipe, files) : !first.seeThrough,
     settings: recipe.weigh,
     plays: recipe.plays,
     counts: measures,
@@ -103,9 +104,11 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   /** Kept to be compared with, where the reel is short enough. */
   const whole = parts.length === 1 ? first : null;
   const steady: (SteadyFigures | null)[] = [];
+  let seeThrough = false;
   for (const part of parts) {
     const composed = part === parts[0] ? first : await compose(part);
     steady.push(composed.steady);
+    seeThrough ||= composed.seeThrough;
     const from = performance.now();
     rendering.add(composed.frames.map((frame) => copyForCrew(frame, crew)));
     framesDone += part.reel.length;
@@ -115,7 +118,6 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
 
   async function finish(): Promise<MadeGif> {
     onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
-    const seeThrough = whole?.seeThrough ?? false;
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
     const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);

@@ -42,7 +42,7 @@ function withReels(plan: RenderPlan, pick: (reel: Reel) => Reel): RenderPlan {
   };
 }
 
-/** Whether any frame may have pixels that are not opaque; such a reel is made in one part. */
+/** Whether any frame may have pixels that are not opaque. */
 export function mayBeClear({ sources, framing }: Recipe, files: readonly MakingFile[]): boolean {
   const [source] = sources;
   return (
