@@ -3,6 +3,7 @@ import { crc32 } from 'node:zlib';
 import type { FootageView, PieceView } from '@muted-pond/core/api';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { buildGif } from '../../core/src/testing/gif-builder.js';
 import { finishedTrial, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder, numberedFrames, readNumber } from './clips.js';
 
@@ -138,6 +139,27 @@ describe('sizes that cannot be', () => {
     jpeg.writeUInt16BE(65535, frame + 5);
     jpeg.writeUInt16BE(65535, frame + 7);
     expect((await refusal('claims.jpg', jpeg)).code).toBe('too_many_pixels');
+  });
+
+  it('a small file that claims a million frames', async () => {
+    const bytes = Buffer.from(
+      await readFile(clips.make('many.mov', ...numberedFrames(30, 30), '-c:v', 'mjpeg')),
+    );
+    // QuickTime File Format: the counts of “stts” and “stsz”, one size for all samples.
+    bytes.writeUInt32BE(1_000_000, bytes.indexOf('stts', 0, 'latin1') + 12);
+    const sizes = bytes.indexOf('stsz', 0, 'latin1');
+    bytes.writeUInt32BE(1, sizes + 8);
+    bytes.writeUInt32BE(1_000_000, sizes + 12);
+    const { code } = await refusal('many.mov', bytes);
+    expect(['too_many_frames', 'cut_short', 'decoder_failed', 'no_picture']).toContain(code);
+  });
+
+  it('a GIF whose frames are more than can be unpacked', async () => {
+    const one = { left: 0, top: 0, width: 1, height: 1, indices: new Uint8Array(1), codeBits: 2 };
+    const rest = { delayCs: 10, disposal: 1, transparentIndex: null, interlaced: false, localTable: null };
+    const bomb = buildGif(8000, 4500, new Uint8Array(12), new Array(60).fill({ ...one, ...rest }));
+    expect(bomb.length).toBeLessThan(2000);
+    expect((await refusal('bomb.gif', bomb)).code).toBe('too_many_pixels');
   });
 
   it('a picture of a gigapixel', async () => {

@@ -1,6 +1,13 @@
-import { existsSync, readdirSync, rmSync } from 'node:fs';
+import { existsSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { LayerView, PieceView, ShelfPiece, TrialView } from '@muted-pond/core/api';
+import type {
+  FootageView,
+  HealthView,
+  LayerView,
+  PieceView,
+  ShelfPiece,
+  TrialView,
+} from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import Database from 'better-sqlite3';
 import sharp from 'sharp';
@@ -108,6 +115,25 @@ describe('paint that a recipe names stays', () => {
     expect((await app.keptFiles()).length).toBe(files);
   });
 
+  it('and files come back into the library after the database is lost, masks aside', async () => {
+    await savedWithPaint();
+    const [video] = (await app.ask<FootageView[]>('GET', 'footage')).body;
+    await meanwhile((dataDir) => {
+      for (const name of readdirSync(dataDir)) if (name.includes('.sqlite')) rmSync(join(dataDir, name));
+    });
+    const health = async () => (await app.ask<HealthView>('GET', 'health')).body;
+    expect(await health()).toEqual({ decoder: true, unknownFiles: 2 });
+    expect((await app.ask('POST', 'health/bring-back')).body).toEqual({ brought: 2 });
+    const brought = (await app.ask<FootageView[]>('GET', 'footage')).body;
+    expect(brought.map(({ id }) => id)).toContain(video.id);
+    expect(brought.find(({ id }) => id === video.id)).toMatchObject({
+      frameCount: 20,
+      name: expect.stringMatching(/^found /),
+    });
+    expect((await health()).unknownFiles).toBe(0);
+    expect((await app.ask('POST', 'health/bring-back')).body).toEqual({ brought: 0 });
+  });
+
   it('and what nothing names goes into the bin, not away', async () => {
     await savedWithPaint();
     const { mask: loose } = await painted((await pieceOver(app, clip, 'pond.mp4')).piece.recipe, 90);
@@ -173,6 +199,23 @@ describe('a trial that is made again', () => {
     expect(again).toMatchObject({ state: 'done', pinned: true, name: 'The good one', letter: trial.letter });
     expect((await fetch(`${app.url}/api/trials/${again.id}/file`)).status).toBe(200);
     expect(await trialsOf(piece.id)).toHaveLength(1);
+  });
+
+  it('whose file is damaged is told as such, never sent, and made anew', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const trial = await finishedTrial(app, piece.id, small(piece.recipe));
+    const url = `${app.url}/api/trials/${trial.id}/file`;
+    const whole = await (await fetch(url)).arrayBuffer();
+    const hash = Buffer.from(await crypto.subtle.digest('SHA-256', whole)).toString('hex');
+    const path = join(app.dataDir, 'blobs', hash.slice(0, 2), hash);
+    const bytes = Buffer.from(whole.slice(0));
+    bytes[bytes.length >> 1] ^= 255;
+    writeFileSync(path, bytes);
+    const told = await fetch(url);
+    expect([told.status, await told.json()]).toMatchObject([410, { code: 'file_damaged' }]);
+    expect((await finishedTrial(app, piece.id, small(piece.recipe))).id).toBe(trial.id);
+    const again = Buffer.from(await (await fetch(url)).arrayBuffer());
+    expect(Buffer.compare(again, Buffer.from(whole))).toBe(0);
   });
 
   it('is not lost when a newer one is asked for before it is done', async () => {

@@ -52,6 +52,7 @@ export class LayersService {
         'This painted picture is gone from the disk. Undo, or paint it anew.',
       );
     }
+    await this.blobs.assertWhole(hash, 'This painted picture');
     return this.blobs.pathOf(hash);
   }
 }

@@ -18,6 +18,9 @@ export interface IncomingFile {
 
 /** Immutable files named by the SHA-256 of their bytes. */
 export class BlobStore {
+  /** Blobs that were read in full and found whole, and the state of the file then. */
+  private readonly whole = new Map<string, string>();
+
   constructor(
     private readonly blobsDir: string,
     private readonly incomingDir: string,
@@ -45,6 +48,24 @@ export class BlobStore {
       () => true,
       () => false,
     );
+  }
+
+  /**
+   * Whether the bytes are those that the blob is named by; looked at once, and again when the file has changed.
+   * @throws Problem `file_damaged` when they are not.
+   */
+  async assertWhole(hash: string, name: string): Promise<void> {
+    const { mtimeMs, size } = await stat(this.pathOf(hash));
+    const state = `${mtimeMs} ${size}`;
+    if (this.whole.get(hash) === state) return;
+    if ((await hashOf(this.read(hash))) !== hash) {
+      throw new Problem(
+        410,
+        'file_damaged',
+        `“${name}” is damaged on the disk. Make it anew, or put a backup in its place (npm run restore).`,
+      );
+    }
+    this.whole.set(hash, state);
   }
 
   /** Bytes that are there of a blob; null where it is not. */

@@ -167,11 +167,17 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
         'The file of this trial is gone from the disk. Make it again in Weigh.',
       );
     }
+    await this.blobs.assertWhole(trial.blob, `trial ${letterOf(trial.ordinal)}`);
     return { trial, path: this.blobs.pathOf(trial.blob) };
   }
 
   private async isThere({ state, blob }: Trial): Promise<boolean> {
-    return state === 'done' && blob !== null && (await this.blobs.has(blob));
+    if (state !== 'done' || blob === null || !(await this.blobs.has(blob))) return false;
+    // A damaged file is made anew.
+    return this.blobs.assertWhole(blob, '').then(
+      () => true,
+      () => false,
+    );
   }
 
   private newRow(pieceId: string, recipe: Recipe, ordinal: number) {
