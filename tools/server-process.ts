@@ -37,9 +37,7 @@ export async function startServer(options: { demo: boolean; dataDir?: string }):
     if (!options.dataDir) rmSync(dataDir, { recursive: true, force: true });
   };
   const kill = async () => {
-    const ended = once(child, 'exit');
-    child.kill('SIGKILL');
-    if (child.exitCode === null && child.signalCode === null) await ended;
+    await end(child, 'SIGKILL');
   };
   for await (const line of createInterface({ input: child.stdout })) {
     const url = /http:\/\/localhost:\d+/.exec(line)?.[0];
@@ -52,8 +50,9 @@ export async function startServer(options: { demo: boolean; dataDir?: string }):
   throw new Error('The server ended before it listened.');
 }
 
-async function end(child: ChildProcess): Promise<void> {
-  if (child.exitCode !== null) return;
-  child.kill('SIGTERM');
-  await once(child, 'exit');
+async function end(child: ChildProcess, signal: NodeJS.Signals = 'SIGTERM'): Promise<void> {
+  if (child.exitCode !== null || child.signalCode !== null) return;
+  const ended = once(child, 'exit');
+  child.kill(signal);
+  await ended;
 }

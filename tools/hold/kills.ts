@@ -160,13 +160,17 @@ async function making(url: string, { saves, trials }: Account, isOver: () => boo
   return failed;
 }
 
-/** What was acknowledged and is not there, or not as it was. */
+/**
+ * What was acknowledged and is not there, or not as it was.
+ *
+ * @throws when the server does not answer: that is not a loss, and says nothing about what is there.
+ */
 async function missing(url: string, dataDir: string, account: Account, when: string): Promise<string[]> {
   const lost: string[] = [];
   const say = (what: string) => lost.push(`${when}: ${what}`);
   for (const [id, { revision, name }] of account.saves) {
-    const piece = await ask<PieceView>(url, 'GET', `pieces/${id}`);
-    if (piece?.status !== 200) say(`piece ${id} (${piece?.status})`);
+    const piece = await get<PieceView>(url, `pieces/${id}`);
+    if (piece.status !== 200) say(`piece ${id} (${piece.status})`);
     // A save whose answer was cut off may be there all the same.
     else if (piece.body.revision < revision) say(`revision ${revision} of piece ${id}`);
     else if (piece.body.revision === revision && piece.body.name !== name) say(`the name of piece ${id}`);
@@ -176,14 +180,14 @@ async function missing(url: string, dataDir: string, account: Account, when: str
     if (!bytes) say(`file ${hash}`);
     else if (createHash('sha256').update(bytes).digest('hex') !== hash) say(`the bytes of ${hash}`);
   }
-  const known = new Set((await ask<FootageView[]>(url, 'GET', 'footage'))?.body.map(({ id }) => id));
+  const known = new Set((await get<FootageView[]>(url, 'footage')).body.map(({ id }) => id));
   for (const hash of account.uploads) if (!known.has(hash)) say(`the row of file ${hash}`);
   for (const [id, piece] of account.trials) {
-    const all = await ask<TrialView[]>(url, 'GET', `pieces/${piece}/trials`);
-    const trial = all?.body.find((one) => one.id === id);
+    const all = await get<TrialView[]>(url, `pieces/${piece}/trials`);
+    const trial = all.body.find((one) => one.id === id);
     // Old trials make room for new ones by themselves.
     if (!trial) {
-      if ((all?.body.length ?? 0) < 24) say(`trial ${id}`);
+      if (all.body.length < 24) say(`trial ${id}`);
       account.trials.delete(id);
       continue;
     }
@@ -194,4 +198,10 @@ async function missing(url: string, dataDir: string, account: Account, when: str
   if (database.pragma('integrity_check', { simple: true }) !== 'ok') say('the integrity of the database');
   database.close();
   return lost;
+}
+
+async function get<T>(url: string, path: string) {
+  const answer = await ask<T>(url, 'GET', path);
+  if (!answer) throw new Error(`The server gave no answer to ${path}: it was ended by something else.`);
+  return answer;
 }

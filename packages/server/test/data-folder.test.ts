@@ -16,7 +16,7 @@ import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import type { FootageView, PieceView, ShelfPiece } from '@muted-pond/core/api';
 import Database from 'better-sqlite3';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { backUp, damagedIn, restore } from '../src/data-folder/index.js';
 import { finishedTrial, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
@@ -153,6 +153,16 @@ describe('a file that is lost or damaged on the disk', () => {
   it('is told, saved around, and mended by bringing the same file in again', async () => {
     const { footage, piece } = await pieceOver(app, clip, 'pond.mp4');
     const path = join(folder, 'blobs', footage.id.slice(0, 2), footage.id);
+    const readings = [`footage/${footage.id}/signatures?from=0&to=4`, `footage/${footage.id}/activity`];
+    const whole = async () => {
+      for (const reading of readings) {
+        await vi.waitUntil(async () => {
+          const answer = await fetch(`${app.url}/api/${reading}`);
+          return answer.ok && (await answer.arrayBuffer()).byteLength > 0;
+        }, 20_000);
+      }
+    };
+    await whole();
     const problem = async () => (await app.ask<FootageView>('GET', `footage/${footage.id}`)).body.problem;
     expect(await problem()).toBeNull();
     appendFileSync(path, 'x');
@@ -165,6 +175,14 @@ describe('a file that is lost or damaged on the disk', () => {
     expect([trial.status, trial.body.code]).toEqual([410, 'file_gone']);
     expect(trial.body.title).toContain('“pond.mp4” is gone from the disk. Bring the same file in again');
     rmSync(join(folder, 'cache'), { recursive: true, force: true });
+    // The first question sets the reading off; its failure is told from then on.
+    for (const reading of readings) {
+      const failed = await vi.waitUntil(async () => {
+        const answer = await app.ask<{ code: string }>('GET', reading);
+        return answer.status === 410 && answer;
+      });
+      expect(failed.body.code).toBe('file_gone');
+    }
     const saved = await app.ask('PUT', `pieces/${piece.id}`, {
       revision: 0,
       name: 'Pond',
@@ -173,6 +191,7 @@ describe('a file that is lost or damaged on the disk', () => {
     expect(saved.status).toBe(200);
     expect((await app.upload('pond.mp4', readFileSync(clip))).status).toBe(201);
     expect(await problem()).toBeNull();
+    await whole();
     expect((await finishedTrial(app, piece.id, piece.recipe)).state).toBe('done');
   });
 

@@ -4,9 +4,12 @@ import { readSignatures } from '../media/index.js';
 import { BlobStore, PictureCache } from '../storage/index.js';
 import { PondEvents, Turns } from '../work/index.js';
 import type { Footage } from './footage.entity.js';
+import { fileGone } from './frame-pictures.js';
 
 /** Numbers kept of a frame: moves, shift across and down, light. */
 const FIGURES = 4;
+/** So long a failure is told to whoever asks; then the footage is read anew. */
+const FAILURE_KEPT_MS = 30_000;
 /** Frames between two words on how far it is. */
 const TELL_EVERY = 400;
 
@@ -19,6 +22,7 @@ export class ActivityService implements OnApplicationShutdown {
   private readonly closing = new AbortController();
   /** Activity of footage that is being gone through, as far as it is known. */
   private readonly growing = new Map<string, Float32Array>();
+  private readonly failures = new Map<string, { readonly error: unknown; readonly at: number }>();
 
   constructor(
     @Inject(BlobStore) private readonly blobs: BlobStore,
@@ -30,27 +34,37 @@ export class ActivityService implements OnApplicationShutdown {
     this.closing.abort();
   }
 
-  /** Four 32-bit floats a frame, little-endian, for the frames known so far. */
+  /**
+   * Four 32-bit floats a frame, little-endian, for the frames known so far.
+   *
+   * @throws what went wrong when the footage was last read.
+   */
   async activity(footage: Footage): Promise<Buffer> {
     const growing = this.growing.get(footage.hash);
     if (growing) return Buffer.from(growing.buffer, growing.byteOffset, growing.byteLength);
     const whole = await this.cache.get(footage.hash, 'activity', 0);
-    if (!whole) void this.prepare(footage, 'urgent');
+    if (!whole) this.prepareUnlessFailed(footage);
     return whole ?? Buffer.alloc(0);
   }
 
-  /** Signatures of the frames from one to another, exclusive; nothing until all of them are known. */
+  /** Signatures of the frames from one to another, exclusive; nothing until all of them are known. @throws as `activity` does. */
   async signatures(footage: Footage, from: number, to: number): Promise<Buffer> {
     const bytes = [
       from * SIGNATURE_BYTES,
       Math.min(to, footage.facts.ticks.length) * SIGNATURE_BYTES,
     ] as const;
     const part = await this.cache.getPart(footage.hash, 'signatures', 0, ...bytes);
-    if (!part) void this.prepare(footage, 'urgent');
+    if (!part) this.prepareUnlessFailed(footage);
     return part ?? Buffer.alloc(0);
   }
 
-  /** Goes through the footage, unless that was done before. A failure is told in the log. */
+  private prepareUnlessFailed(footage: Footage): void {
+    const failure = this.failures.get(footage.hash);
+    if (failure && performance.now() - failure.at < FAILURE_KEPT_MS) throw failure.error;
+    void this.prepare(footage, 'urgent');
+  }
+
+  /** Goes through the footage, unless that was done before. A failure is told in the log, and to whoever asks. */
   async prepare(footage: Footage, urgency: 'urgent' | 'background' = 'background'): Promise<void> {
     if (footage.facts.ticks.length < 2) return;
     try {
@@ -58,13 +72,17 @@ export class ActivityService implements OnApplicationShutdown {
         // Someone may have asked for it sooner since.
         if (this.growing.has(footage.hash)) return;
         if (await this.isKnown(footage)) return;
+        if (!(await this.blobs.has(footage.hash))) throw fileGone(footage);
+        this.failures.delete(footage.hash);
         this.growing.set(footage.hash, new Float32Array(0));
         await this.goThrough(footage, urgency === 'background').finally(() =>
           this.growing.delete(footage.hash),
         );
       }, urgency);
     } catch (error) {
-      if (!this.closing.signal.aborted) this.log.warn(`Activity of ${footage.name}: ${error}`);
+      if (this.closing.signal.aborted) return;
+      this.failures.set(footage.hash, { error, at: performance.now() });
+      this.log.warn(`Activity of ${footage.name}: ${error}`);
     }
   }
 

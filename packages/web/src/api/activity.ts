@@ -1,5 +1,6 @@
 import type { ActivitySeries } from '@muted-pond/core/motion';
 import { useQuery } from '@tanstack/react-query';
+import { fetchBytes } from './client.js';
 import { keys } from './queries.js';
 import { type RetryPlan, retryAfter } from './retry.js';
 
@@ -17,18 +18,16 @@ export function askAgainMs(answers: number): number | false {
 
 /** What happens in the footage from frame to frame, as far as it is known; grows while the server reads. */
 export const useActivity = (footage: string | null, frames: number) =>
-  useQuery({
+  useQuery<ActivitySeries>({
     queryKey: keys.activity(footage ?? ''),
     enabled: footage !== null && frames > 1,
     staleTime: Number.POSITIVE_INFINITY,
     // News that comes while the first answer is on its way is not followed, so the rest is asked for.
     refetchInterval: ({ state }) =>
-      (state.data?.moves.length ?? 0) < frames ? askAgainMs(state.dataUpdateCount) : false,
-    queryFn: async () => {
-      const response = await fetch(`/api/footage/${footage}/activity`);
-      if (!response.ok) throw new Error('What moves in this footage cannot be told now.');
-      return readActivity(await response.arrayBuffer());
-    },
+      (state.data?.moves.length ?? 0) < frames
+        ? askAgainMs(state.dataUpdateCount + state.errorUpdateCount)
+        : false,
+    queryFn: async () => readActivity(await fetchBytes(`footage/${footage}/activity`)),
   });
 
 export function readActivity(bytes: ArrayBuffer): ActivitySeries {

@@ -48,6 +48,13 @@ export async function callApi<T>(
   return parsed as T;
 }
 
+/** @throws {ApiProblem} with the server's own sentence. */
+export async function fetchBytes(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {
+  const response = await fetch(`/api/${path}`, { ...(signal && { signal }) });
+  if (!response.ok) throw toApiProblem(response.status, parseJson(await response.text()));
+  return response.arrayBuffer();
+}
+
 export function canOutlive(json: string): boolean {
   return new TextEncoder().encode(json).length <= MOST_OUTLIVING_BYTES;
 }

@@ -14,8 +14,10 @@ export function HealthNotes() {
     <>
       {!health.decoder && (
         <HealthNote>
-          <strong>ffmpeg is not installed</strong>, so that no video can be opened. Install it (Debian:
-          apt-get install ffmpeg) and start Muted Pond again; pictures and GIFs work meanwhile.
+          <span>
+            <strong>ffmpeg is not installed, so no video can be opened.</strong> Install it (Debian: apt-get
+            install ffmpeg) and start Muted Pond again; pictures and GIFs work meanwhile.
+          </span>
         </HealthNote>
       )}
       {health.unknownFiles > 0 && <UnknownFiles count={health.unknownFiles} />}

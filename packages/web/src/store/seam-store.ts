@@ -4,8 +4,10 @@ import type { FoundRounds, SeamAnswer } from '../workers/seam-work.js';
 
 /** What is known of the piece's seams, and where loops are looked for. Belongs to this window. */
 export interface SeamState {
-  /** `none`: stills, or footage of one frame; `failed`: looking for them went wrong, and the next change tries again. */
+  /** `none`: stills, or footage of one frame; `failed`: the footage cannot be read, or looking for them went wrong. */
   readonly status: 'none' | 'reading' | 'ready' | 'failed';
+  /** What went wrong, and what can be done, where it failed. */
+  readonly problem: string | null;
   readonly answer: SeamAnswer | null;
   /** The answer is of settings before the present ones. */
   readonly stale: boolean;
@@ -22,6 +24,7 @@ export type SeamStore = StoreApi<SeamState>;
 export function createSeamStore(): SeamStore {
   return createStore<SeamState>()((set) => ({
     status: 'none',
+    problem: null,
     answer: null,
     stale: false,
     within: 'anywhere',

@@ -11,6 +11,9 @@ import { ALL_MOVES, type MovingPlaces } from '../workers/seam-work.js';
 import { useTake } from './piece-take.js';
 import { useWorkspace } from './workspace-context.js';
 
+const ENDED_AGAIN =
+  'Looking for seams in this footage ended again and again. Shorten the span, or reload this page; the next change tries once more.';
+
 /** Keeps the seam store true to the recipe: a worker answers anew whenever something changes, the newest question first. */
 export function useSeamKeeper(): void {
   const { store, seams } = useWorkspace();
@@ -18,12 +21,15 @@ export function useSeamKeeper(): void {
   const span = useStore(store, (state) => shownRecipe(state).span);
   const window = seamWindow(take.frameCount, span);
   const footage = take.frameCount > 1 ? (take.footage?.id ?? null) : null;
-  const signatures = useSignatures(footage, window).data;
+  const { data: signatures, error } = useSignatures(footage, window);
+  const unread = error?.message ?? null;
   const isWhole = signatures?.length === (window.end - window.start) * SIGNATURE_BYTES;
 
   useEffect(() => {
     if (!footage) return seams.setState({ status: 'none', answer: null });
-    if (!signatures || !isWhole) return seams.setState({ status: 'reading', answer: null });
+    if (!signatures || !isWhole) {
+      return seams.setState({ status: unread ? 'failed' : 'reading', problem: unread, answer: null });
+    }
     const { times, size } = take;
     const client = new SeamClient(
       { type: 'footage', signatures, window: { start: window.start, end: window.end }, times, size },
@@ -33,7 +39,7 @@ export function useSeamKeeper(): void {
           seams.setState({ status: 'ready', answer, stale: false });
           askIfChanged();
         },
-        failed: () => seams.setState({ status: 'failed', answer: null, stale: false }),
+        failed: () => seams.setState({ status: 'failed', problem: ENDED_AGAIN, answer: null, stale: false }),
       },
     );
     let asked = 0;
@@ -85,5 +91,5 @@ export function useSeamKeeper(): void {
       client.end();
       seams.setState({ findRounds: null });
     };
-  }, [footage, signatures, isWhole, take, window.start, window.end, store, seams]);
+  }, [footage, signatures, isWhole, unread, take, window.start, window.end, store, seams]);
 }

@@ -20,6 +20,7 @@ function seamWord(score: number): string {
 export function SeamSection() {
   const { seams } = useWorkspace();
   const status = useStore(seams, (state) => state.status);
+  const problem = useStore(seams, (state) => state.problem);
   const stale = useStore(seams, (state) => state.stale);
   const answer = useStore(seams, (state) => state.answer);
   if (status === 'none') {
@@ -30,8 +31,7 @@ export function SeamSection() {
   if (status === 'failed') {
     return (
       <p className={classes.note} role="alert">
-        Looking for seams in this footage ended again and again. Shorten the span, or reload this page; the
-        next change tries once more.
+        {problem}
       </p>
     );
   }
