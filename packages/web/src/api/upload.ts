@@ -23,11 +23,15 @@ export function uploadFootage(
       removeFingerprintOnSuccess: true,
       onProgress: (sent, total) => onProgress(total > 0 ? sent / total : 0),
       onSuccess: ({ lastResponse }) => {
+        signal.removeEventListener('abort', stop);
         const body = parseJson(lastResponse.getBody());
         if (body) resolve(body as FootageView);
         else reject(brokenOff(file.name));
       },
-      onError: (error) => reject(problemOf(file.name, error)),
+      onError: (error) => {
+        signal.removeEventListener('abort', stop);
+        reject(problemOf(file.name, error));
+      },
     });
     const stop = () => {
       // What has come of it is not kept either.
