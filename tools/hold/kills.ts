@@ -38,8 +38,20 @@ export async function holdKills(rounds: number, seed: number): Promise<BenchRow[
       const isOver = () => performance.now() > until;
       const work = [
         saving(server.url, account, isOver, random),
-        uploading(server.url, account, isOver, random),
-        painting(server.url, account, isOver, random),
+        sending<FootageView>(
+          server.url,
+          'footage?name=made.png',
+          ({ id }) => account.uploads.add(id),
+          isOver,
+          random,
+        ),
+        sending<LayerView>(
+          server.url,
+          'layers?name=paint.png',
+          ({ hash }) => account.layers.add(hash),
+          isOver,
+          random,
+        ),
         making(server.url, account, isOver),
       ].map((one) =>
         one.then((count) => {
@@ -116,21 +128,18 @@ async function saving(url: string, { saves, uploads }: Account, isOver: () => bo
   return failed;
 }
 
-async function uploading(url: string, { uploads }: Account, isOver: () => boolean, random: Random) {
+/** Sends pictures to one door, one after the other. @param keep is given each answer that acknowledged one. */
+async function sending<T>(
+  url: string,
+  path: string,
+  keep: (acknowledged: T) => void,
+  isOver: () => boolean,
+  random: Random,
+) {
   let failed = 0;
   while (!isOver()) {
-    const sent = await ask<FootageView>(url, 'POST', 'footage?name=made.png', await picture(random));
-    if (sent?.status === 201) uploads.add(sent.body.id);
-    else if (sent && sent.status >= 500) failed++;
-  }
-  return failed;
-}
-
-async function painting(url: string, { layers }: Account, isOver: () => boolean, random: Random) {
-  let failed = 0;
-  while (!isOver()) {
-    const sent = await ask<LayerView>(url, 'POST', 'layers?name=paint.png', await picture(random));
-    if (sent?.status === 201) layers.add(sent.body.hash);
+    const sent = await ask<T>(url, 'POST', path, await picture(random));
+    if (sent?.status === 201) keep(sent.body);
     else if (sent && sent.status >= 500) failed++;
   }
   return failed;
