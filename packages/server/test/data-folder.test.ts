@@ -175,6 +175,8 @@ describe('a file that is lost or damaged on the disk', () => {
     expect([trial.status, trial.body.code]).toEqual([410, 'file_gone']);
     expect(trial.body.title).toContain('“pond.mp4” is gone from the disk. Bring the same file in again');
     rmSync(join(folder, 'cache'), { recursive: true, force: true });
+    const frame = await fetch(`${app.url}/api/footage/${footage.id}/full/5`);
+    expect([frame.status, frame.headers.get('cache-control')]).toEqual([410, 'no-store']);
     // The first question sets the reading off; its failure is told from then on.
     for (const reading of readings) {
       const failed = await vi.waitUntil(async () => {

@@ -25,9 +25,11 @@ export class ProblemFilter implements ExceptionFilter {
   }
 }
 
+/** Never kept by a browser: what is answered next time may be another. (RFC 9111 lets 404 and 410 be kept unless this is said.) */
 export function sendProblem(response: Response, problem: Problem): void {
   response
     .status(problem.status)
+    .set('Cache-Control', 'no-store')
     .type('application/problem+json')
     .send({
       type: 'about:blank',
