@@ -174,7 +174,7 @@ describe('a file that is lost or damaged on the disk', () => {
     });
     expect([trial.status, trial.body.code]).toEqual([410, 'file_gone']);
     expect(trial.body.title).toContain('“pond.mp4” is gone from the disk. Bring the same file in again');
-    rmSync(join(folder, 'cache'), { recursive: true, force: true });
+    rmSync(join(folder, 'cache'), { recursive: true, force: true, maxRetries: 20, retryDelay: 50 });
     const frame = await fetch(`${app.url}/api/footage/${footage.id}/full/5`);
     expect([frame.status, frame.headers.get('cache-control')]).toEqual([410, 'no-store']);
     // The first question sets the reading off; its failure is told from then on.
