@@ -75,7 +75,7 @@ test('a loop is found and taken, closed, held, thinned and saved', async ({ page
     await openStone(page, 'Weigh');
     await enter(page.getByLabel('Frame rate, fps'), RATE);
     await openStone(page, 'Loop');
-    await page.getByText('Reel', { exact: true }).click();
+    await page.getByRole('region', { name: 'Footage strip' }).getByText('Reel', { exact: true }).click();
     const frame = (place: number) => page.locator(`[data-place="${place}"]`);
     await expect(page.getByText(`${PERIOD} frames · 1.60 s a round`)).toBeVisible();
     await page.getByRole('button', { name: 'Thin' }).click();
