@@ -3,8 +3,8 @@ import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/
 import { readSignatures } from '../media/index.js';
 import { BlobStore, PictureCache } from '../storage/index.js';
 import { PondEvents, Turns } from '../work/index.js';
+import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
-import { fileGone } from './frame-pictures.js';
 
 /** Numbers kept of a frame: moves, shift across and down, light. */
 const FIGURES = 4;

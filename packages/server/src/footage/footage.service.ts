@@ -11,10 +11,10 @@ import { SETTINGS, type Settings } from '../settings.js';
 import { BlobStore, type IncomingFile } from '../storage/index.js';
 import { Turns } from '../work/index.js';
 import { ActivityService } from './activity.service.js';
+import { fileGone } from './file-gone.js';
 import { Footage } from './footage.entity.js';
 import { footageView } from './footage-view.js';
 import { FrameService } from './frame.service.js';
-import { fileGone } from './frame-pictures.js';
 import { MotionService } from './motion.service.js';
 import { StripService } from './strip.service.js';
 

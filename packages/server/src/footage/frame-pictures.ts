@@ -4,6 +4,7 @@ import { decodeFrames } from '../media/index.js';
 import { Problem } from '../problems/index.js';
 import type { BlobStore, PictureCache } from '../storage/index.js';
 import type { Turns } from '../work/index.js';
+import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 
 /** One size in which frames are made for the eye. */
@@ -193,14 +194,6 @@ export class FramePictures {
       this.recentBytes -= old.length;
     }
   }
-}
-
-export function fileGone({ name }: Footage): Problem {
-  return new Problem(
-    410,
-    'file_gone',
-    `“${name}” is gone from the disk. Bring the same file in again, and all that is made from it is whole.`,
-  );
 }
 
 const keyOf = (footage: Footage, frame: number) => `${footage.hash}/${frame}`;

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { ApiProblem, callApi, MOST_OUTLIVING_BYTES } from './client.js';
+import { ApiProblem, callApi, fetchBytes, MOST_OUTLIVING_BYTES } from './client.js';
 
 afterEach(() => vi.unstubAllGlobals());
 
@@ -35,5 +35,31 @@ describe('a call', () => {
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Failed to fetch')));
     await expect(callApi('GET', 'pieces')).rejects.toThrow(ApiProblem);
     await expect(callApi('GET', 'pieces')).rejects.toThrow('does not answer');
+  });
+});
+
+describe('bytes', () => {
+  it('come as they are', async () => {
+    vi.stubGlobal('fetch', async () => new Response(new Uint8Array([7, 0, 255])));
+    expect([...new Uint8Array(await fetchBytes('footage/f/activity'))]).toEqual([7, 0, 255]);
+  });
+
+  it('that are refused or not reached say why in the words of the server, or that it does not answer', async () => {
+    answering(410, { code: 'file_gone', title: '“pond.mp4” is gone from the disk.' });
+    await expect(fetchBytes('footage/f/signatures')).rejects.toMatchObject({
+      code: 'file_gone',
+      message: '“pond.mp4” is gone from the disk.',
+    });
+    vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Failed to fetch')));
+    await expect(fetchBytes('footage/f/signatures')).rejects.toThrow('does not answer');
+  });
+
+  it('that are no longer wanted end as stopped, not as a server that is gone', async () => {
+    const stopped = new AbortController();
+    stopped.abort();
+    vi.stubGlobal('fetch', async (_: string, { signal }: RequestInit) => signal?.throwIfAborted());
+    await expect(fetchBytes('footage/f/signatures', stopped.signal)).rejects.toMatchObject({
+      name: 'AbortError',
+    });
   });
 });

@@ -32,27 +32,31 @@ export async function callApi<T>(
   { leaving = false }: CallOptions = {},
 ): Promise<T> {
   const json = body === undefined ? undefined : JSON.stringify(body);
-  let response: Response;
-  try {
-    response = await fetch(`/api/${path}`, {
-      method,
-      keepalive: leaving && canOutlive(json ?? ''),
-      ...(json === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: json }),
-    });
-  } catch {
-    throw new ApiProblem(0, 'unreachable', UNREACHABLE);
-  }
+  const response = await reach(path, {
+    method,
+    keepalive: leaving && canOutlive(json ?? ''),
+    ...(json === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: json }),
+  });
   const text = await response.text();
   const parsed = text === '' ? undefined : parseJson(text);
   if (!response.ok) throw toApiProblem(response.status, parsed);
   return parsed as T;
 }
 
-/** @throws {ApiProblem} with the server's own sentence. */
+/** What is no JSON. @throws ApiProblem for everything that is not a success; an AbortError when it was stopped. */
 export async function fetchBytes(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {
-  const response = await fetch(`/api/${path}`, { ...(signal && { signal }) });
+  const response = await reach(path, signal ? { signal } : {});
   if (!response.ok) throw toApiProblem(response.status, parseJson(await response.text()));
   return response.arrayBuffer();
+}
+
+async function reach(path: string, options: RequestInit): Promise<Response> {
+  try {
+    return await fetch(`/api/${path}`, options);
+  } catch (error) {
+    if (options.signal?.aborted) throw error;
+    throw new ApiProblem(0, 'unreachable', UNREACHABLE);
+  }
 }
 
 export function canOutlive(json: string): boolean {
