@@ -35,7 +35,9 @@ describe('a reel too long to be held at once', () => {
 
   it('falls into parts of about one length, none over what may be held', () => {
     const reel = Array.from({ length: 103 }, (_, source) => ({ source, delayCs: 4 }));
-    const plan = { reel, size: { width: 100, height: 50 }, still: null, composition: () => expect.fail() };
+    const size = { width: 100, height: 50 };
+    const take = { size, times: { starts: [0], duration: 1 }, frame: () => expect.fail() };
+    const plan = { take, reel, size, still: null, composition: () => expect.fail() };
     const parts = partsOf(plan, 100 * 50 * 20);
     expect(parts.map((part) => part.reel.length)).toEqual([17, 17, 18, 17, 17, 17]);
     expect(parts.flatMap((part) => part.reel)).toEqual(reel);

@@ -17,7 +17,8 @@ function planOf(frames: number, layers: number) {
     evenLight: false,
     layers: Array.from({ length: layers }, (_, layer) => ({ ripples: [], reel: own(layer) })),
   };
-  return { reel, size, still: layers > 0 ? still : null, composition: () => expect.fail() };
+  const take = { size, times: { starts: [0], duration: 1 }, frame: () => expect.fail() };
+  return { take, reel, size, still: layers > 0 ? still : null, composition: () => expect.fail() };
 }
 
 describe('parts of a reel', () => {

@@ -242,11 +242,16 @@ describe('holding still', () => {
     expect(figures?.steady?.afterPx).toBeLessThan((figures?.steady?.beforePx ?? 0) / 4);
     expect(figures?.light?.before).toBeGreaterThan(3);
     expect(figures?.light?.after).toBeLessThan(1);
-    // The camera's path is known: 2.5 sin(N/5) across, against the plate at frame 12.
-    for (const { frame, similarity } of figures?.places ?? []) {
-      const across = 2.5 * (Math.sin(frame / 5) - Math.sin(12 / 5));
-      expect(Math.abs(similarity.x * WIDTH - across)).toBeLessThan(0.35);
-    }
+    // The camera's path is known, against the plate at frame 12.
+    const strayed = Array.from({ length: 16 }, (_, i) => 4 + 2 * i)
+      .filter((frame) => frame !== 12)
+      .map((frame) => {
+        const across = 2.5 * (Math.sin(frame / 5) - Math.sin(12 / 5));
+        return across ** 2 + (1.5 * (Math.cos(frame / 7) - Math.cos(12 / 7))) ** 2;
+      });
+    const truth = Math.sqrt(strayed.reduce((sum, square) => sum + square, 0) / strayed.length);
+    expect(figures?.steady?.frames).toBe(strayed.length);
+    expect(Math.abs((figures?.steady?.beforePx ?? 0) - truth)).toBeLessThan(0.15);
     const again = await app.ask<HoldingView>('POST', `pieces/${piece.id}/holding`, { recipe });
     expect(again.body).toMatchObject({ state: 'done', figures });
   });

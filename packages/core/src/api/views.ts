@@ -1,5 +1,5 @@
-import type { Similarity } from '../motion/index.js';
 import type { Recipe } from '../recipe/index.js';
+import type { SteadyFigures, StepFigures } from '../render/index.js';
 import type { FitKind } from '../weigh/index.js';
 
 /** What travels between server and interface. Times of day are ISO 8601. */
@@ -64,34 +64,8 @@ export interface FootageTimes {
   readonly duration: number;
 }
 
-/** How far frames lay from the plate and lie from it now, px of the source (root mean square). */
-export interface SteadyFigures {
-  readonly beforePx: number;
-  readonly afterPx: number;
-  readonly frames: number;
-  /** Frames whose place could not be found; they were left as they are. */
-  readonly untrusted: number;
-}
-
-/** How far brightness is off the plate's along the ripples' edges, levels: the worst frame. */
-export interface LightFigures {
-  readonly before: number;
-  readonly after: number;
-}
-
-/** Where a frame of the take lies against the plate. */
-export interface FramePlace {
-  readonly frame: number;
-  readonly similarity: Similarity;
-}
-
 /** What holding still does to the frames of a reel. */
-export interface HoldingFigures {
-  readonly steady: SteadyFigures | null;
-  readonly light: LightFigures | null;
-  /** Of each frame that is steadied. */
-  readonly places: readonly FramePlace[];
-}
+export type HoldingFigures = StepFigures;
 
 /** The holding of a piece as it is asked for now: being measured, or measured. */
 export interface HoldingView {

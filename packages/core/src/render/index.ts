@@ -1,7 +1,7 @@
 export { type Compose, type Composition, composedSize, createCompose, decodeSize } from './compose.js';
+export { composeMask } from './compose-mask.js';
 export { type CrewWork, startWork } from './crew-jobs.js';
-export { composeMask, createHoldStill, type HoldStill } from './hold-still.js';
-export { joinFrames, sourcesOf } from './join-frames.js';
+export type { DecodedPicture, FrameSource } from './frame-source.js';
 export {
   ENGINE_VERSION,
   type HeldStill,
@@ -19,3 +19,11 @@ export {
   renderGif,
   startRendering,
 } from './render-gif.js';
+export { framesOf, type StepsRun, startSteps, stepsKey } from './run-steps.js';
+export {
+  type LightFigures,
+  movingReels,
+  type SteadyFigures,
+  type StepFigures,
+  sourcesOf,
+} from './steps/index.js';

@@ -16,6 +16,7 @@ export type HeldStill = StillSettings & { readonly plate: Plate; readonly layers
 
 /** The recipe's reel, and how each of its pictures becomes a frame. */
 export interface RenderPlan {
+  readonly take: Take;
   readonly reel: Reel;
   readonly size: Size;
   /** What is held; null where the whole picture moves. */
@@ -42,6 +43,7 @@ export function planRender(recipe: Recipe, take: Take): RenderPlan {
   const loop = loopOf(recipe, take);
   const size = composedSize(take.size, framing, weigh.width);
   return {
+    take,
     reel: loop.reel,
     size,
     still: still.plate ? { ...still, plate: still.plate, layers: layersOf(recipe, loop, take) } : null,

@@ -19,6 +19,7 @@ export { choosePlate, type PlateChoice, type PlateChoices } from './plate-choice
 export { type MovingParts, PROPOSED_EDGE, partAt, partMask, proposedMasks } from './propose.js';
 export { featherMask, growMask, type Refinement, refineMask } from './refine.js';
 export {
+  maskInputs,
   movingMask,
   NOTHING_HELD,
   type Plate,

@@ -44,6 +44,11 @@ export function stillHashes({ plate, ripples }: StillSettings): string[] {
   ];
 }
 
+/** All that a ripple's mask depends on: neither its name nor its loop. */
+export function maskInputs({ mask, outlines, grow, feather, invert }: Ripple) {
+  return { mask, outlines, grow, feather, invert };
+}
+
 /**
  * What one ripple lets move: paint, outlines, then inverted, grown and feathered.
  * @param size of the mask, the take's shape; grow and feather count in its pixels.

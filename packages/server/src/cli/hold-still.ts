@@ -17,10 +17,9 @@ import {
 import type { Span } from '@muted-pond/core/timing';
 import { type MakingFile, type MakingLayer, mapFootage, readMask, sourceFile } from '../making/index.js';
 import { encodeGreyPng, probePicture, readSignatures } from '../media/index.js';
+import { fileIdentity } from './file-identity.js';
 import { type RenderFlags, RenderRefusal } from './render-flags.js';
 
-/** The mask's place among the layers stands for a hash. */
-const MASK_HASH = 'f'.repeat(64);
 /** Shapes that differ by less than this are the same, a mask being scaled to the footage. */
 const SAME_SHAPE = 0.01;
 /** Softening of a mask in small, so that its edge has a width in which plates can be compared. */
@@ -62,14 +61,15 @@ export async function holdStill(
   try {
     const frame =
       plate === 'auto' ? await bestPlate(files[0], recipe.span, mask) : (plate ?? recipe.span.start);
+    const hash = await fileIdentity(mask);
     const ripple = {
-      ...{ id: 'mask', name: basename(mask).slice(0, 80), mask: MASK_HASH, outlines: [] },
+      ...{ id: 'mask', name: basename(mask).slice(0, 80), mask: hash, outlines: [] },
       ...{ grow: 0, feather: 0, invert: false, shown: true, loop: null },
       ...(proposal ? PROPOSED_EDGE : {}),
     };
     return {
       recipe: { ...recipe, still: { plate: { kind: 'frame', frame }, ripples: [ripple], steady, evenLight } },
-      layers: [{ hash: MASK_HASH, path: mask }],
+      layers: [{ hash, path: mask }],
       cleanUp: async () => proposal?.remove(),
     };
   } catch (error) {

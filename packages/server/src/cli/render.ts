@@ -1,4 +1,4 @@
-import { readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
   newAnimationRecipe,
@@ -15,6 +15,7 @@ import { MediaError } from '../errors/index.js';
 import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredGif } from '../making/index.js';
 import { type MediaFacts, probeFile } from '../media/index.js';
 import { takeBestLoop } from './auto-loop.js';
+import { fileIdentity } from './file-identity.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
 import { type RenderFlags, RenderRefusal, readRenderFlags } from './render-flags.js';
 
@@ -66,7 +67,7 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
   }
 }
 
-/** The files as named on the command line: their place among the sources stands for a hash. */
+/** The files as named on the command line. */
 async function openSources(
   paths: readonly string[],
   probing: Promise<MediaFacts> | null,
@@ -74,9 +75,8 @@ async function openSources(
   const files: MakingFile[] = [];
   for (const [place, path] of paths.entries()) {
     const name = basename(path);
-    await stat(path);
     const facts = await (place === 0 && probing ? probing : probeFile(path, name));
-    files.push({ hash: String(place).padStart(64, '0'), path, name, facts });
+    files.push({ hash: await fileIdentity(path), path, name, facts });
   }
   const moving = files.find((file) => file.facts.kind !== 'picture');
   if (moving && files.length > 1) {

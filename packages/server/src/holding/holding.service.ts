@@ -1,9 +1,9 @@
 import { createHash } from 'node:crypto';
 import type { HoldingFigures, HoldingView } from '@muted-pond/core/api';
-import { type Recipe, sourceHashes, takeOf } from '@muted-pond/core/recipe';
-import { ENGINE_VERSION, planRender } from '@muted-pond/core/render';
+import { type Recipe, sourceHashes } from '@muted-pond/core/recipe';
+import { ENGINE_VERSION, stepsKey } from '@muted-pond/core/render';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
-import { type MakingTask, sourceFile } from '../making/index.js';
+import { type MakingTask, MEASURED_SIDE, planHolding } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { PictureCache } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
@@ -62,11 +62,8 @@ export class HoldingService implements OnApplicationShutdown {
   }
 }
 
-/** What is measured depends on what is held, on the frames that are shown and on where they come from. */
-function keyOf({ files, recipe }: MakingTask): string {
-  const { still } = planRender(recipe, takeOf(recipe, files.map(sourceFile)));
-  const frames = still?.layers.map(({ reel }) => reel.map(({ source, blend }) => [source, blend?.source]));
-  const ripples = recipe.still.ripples.map(({ name: _, ...ripple }) => ripple);
-  const asked = [ENGINE_VERSION, sourceHashes(recipe), { ...recipe.still, ripples }, frames];
-  return createHash('sha256').update(JSON.stringify(asked)).digest('hex').slice(0, 32);
+/** What is measured depends on what the steps depend on, in the size of the measurement. */
+function keyOf(task: MakingTask): string {
+  const inputs = stepsKey(planHolding(task), [ENGINE_VERSION, MEASURED_SIDE]);
+  return createHash('sha256').update(inputs).digest('hex').slice(0, 32);
 }

@@ -1,10 +1,10 @@
-import type { SteadyFigures } from '@muted-pond/core/api';
 import type { PixelFrame } from '@muted-pond/core/pixels';
+import type { StepFigures } from '@muted-pond/core/render';
 
 /** Finished frames of a reel, and what was measured on the way. */
 export interface KeptReel {
   readonly frames: readonly PixelFrame[];
-  readonly steady: SteadyFigures | null;
+  readonly figures: StepFigures;
   /** Whether any pixel is not opaque. */
   readonly seeThrough: boolean;
 }

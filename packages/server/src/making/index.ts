@@ -1,4 +1,5 @@
 export { type FitTask, type FittedFile, fitBelow, fitFiles } from './fit-files.js';
+export { type MakingLayer, openFrameSource, readMask } from './frame-source.js';
 export {
   encodeTask,
   type MadeGif,
@@ -12,7 +13,6 @@ export {
 } from './make-gif.js';
 export { type MakingFile, sourceFile } from './making-file.js';
 export { mapFootage } from './map-footage.js';
-export { measureHolding } from './measure-holding.js';
-export { type MakingLayer, readMask } from './read-layers.js';
-export { createSteadier } from './steady-frames.js';
+export { MEASURED_SIDE, measureHolding, planHolding } from './measure-holding.js';
+
 export { trySavings } from './try-savings.js';

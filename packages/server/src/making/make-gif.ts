@@ -1,15 +1,21 @@
 import { readFile } from 'node:fs/promises';
-import type { SteadyFigures, TrialFigures } from '@muted-pond/core/api';
+import type { TrialFigures } from '@muted-pond/core/api';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hasOnePalette, hexOf } from '@muted-pond/core/palette';
 import { layOnMatte, type Matte, type PixelFrame, type Size, showAt } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
-import { copyForCrew, planRender, type RenderPlan, startRendering } from '@muted-pond/core/render';
+import {
+  copyForCrew,
+  planRender,
+  type RenderPlan,
+  type SteadyFigures,
+  startRendering,
+} from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { type ComposedReel, composeReel } from './compose-reel.js';
 import { callCrew } from './crew.js';
+import type { MakingLayer } from './frame-source.js';
 import { type MakingFile, sourceFile } from './making-file.js';
-import type { MakingLayer } from './read-layers.js';
 import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
 
 /** Everything a worker needs to make one file. Plain data: it travels between threads. */
@@ -75,7 +81,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const ms = { decode: 0, compose: 0, encode: 0 };
   let framesDone = 0;
   const compose = async (part: RenderPlan): Promise<ComposedReel> => {
-    const composed = await composeReel(files, take, part, layers, (done) =>
+    const composed = await composeReel(files, part, layers, (done) =>
       onProgress({
         doing: 'reading the footage',
         done: DECODE_SHARE * ((framesDone + part.reel.length * done) / reel.length),
@@ -107,7 +113,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   let seeThrough = false;
   for (const part of parts) {
     const composed = part === parts[0] ? first : await compose(part);
-    steady.push(composed.steady);
+    steady.push(composed.figures.steady);
     seeThrough ||= composed.seeThrough;
     const from = performance.now();
     rendering.add(composed.frames.map((frame) => copyForCrew(frame, crew)));
@@ -174,7 +180,7 @@ export async function measureSeen(
   const parts = partsOf(plan, MOST_HELD);
   let made = 0;
   const references = parts.map((part) => async () => {
-    const { frames } = await composeReel(files, take, part, layers, (done) =>
+    const { frames } = await composeReel(files, part, layers, (done) =>
       onProgress((made + part.reel.length * done) / plan.reel.length),
     );
     made += part.reel.length;

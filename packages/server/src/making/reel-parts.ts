@@ -1,6 +1,5 @@
-import type { SteadyFigures } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
-import type { RenderPlan } from '@muted-pond/core/render';
+import type { RenderPlan, SteadyFigures } from '@muted-pond/core/render';
 import type { Reel } from '@muted-pond/core/timing';
 import type { MakingFile } from './making-file.js';
 

@@ -1,4 +1,3 @@
-import type { SteadyFigures } from '@muted-pond/core/api';
 import {
   type AlignTemplate,
   alignSize,
@@ -9,9 +8,10 @@ import {
   type Similarity,
   warpFrame,
   warpLuma,
-} from '@muted-pond/core/motion';
-import type { PixelFrame, Size } from '@muted-pond/core/pixels';
-import { createMask, growMask, type Mask, resizeMask } from '@muted-pond/core/still';
+} from '../../motion/index.js';
+import type { PixelFrame, Size } from '../../pixels/index.js';
+import { createMask, growMask, type Mask, resizeMask } from '../../still/index.js';
+import type { SteadyFigures } from './figures.js';
 
 /** Every n-th frame is measured again when it is aligned. */
 const MEASURED_EVERY = 3;
@@ -20,10 +20,8 @@ const RIM = 24;
 const USUAL_WIDTH = 1280;
 
 /** Aligns decoded frames to the plate, one after the other, each starting from where the one before lay. */
-export interface Steadier {
-  steady(frame: PixelFrame): PixelFrame;
-  /** Where the frame that was steadied last lay. */
-  lastPlace(): Similarity;
+export interface PlateAlignment {
+  align(frame: PixelFrame): PixelFrame;
   figures(): SteadyFigures;
 }
 
@@ -32,7 +30,7 @@ export interface Steadier {
  * @param moving what moves is not looked at; the take's shape.
  * @param source the size that distances are told in.
  */
-export function createSteadier(plate: PixelFrame, moving: Mask, source: Size): Steadier {
+export function alignToPlate(plate: PixelFrame, moving: Mask, source: Size): PlateAlignment {
   const size = alignSize(plate);
   const ignored = resizeMask(moving, size).values;
   const template: AlignTemplate = createAlignTemplate(lumaOf(plate.rgba, plate, size), ignored);
@@ -40,16 +38,15 @@ export function createSteadier(plate: PixelFrame, moving: Mask, source: Size): S
   const rim = growMask(resizeMask(anyMove(moving), size), (RIM * size.width) / USUAL_WIDTH);
   const wanted = resizeMask(rim, plate).values;
   let start: Similarity = IDENTITY;
-  let place: Similarity = IDENTITY;
   let [frames, measured, before, after, untrusted] = [0, 0, 0, 0, 0];
   const squaredPx = ({ similarity: { x, y } }: Registration) => (x * x + y * y) * source.width ** 2;
   return {
-    steady(frame) {
+    align(frame) {
       const luma = lumaOf(frame.rgba, frame, size);
       const registration = template.register(luma, start);
       if (registration.kind === 'none') untrusted++;
       else start = registration.similarity;
-      place = registration.similarity;
+      const place = registration.similarity;
       before += squaredPx(registration);
       if (frames++ % MEASURED_EVERY === 0) {
         after += squaredPx(template.register(warpLuma(luma, place)));
@@ -57,7 +54,6 @@ export function createSteadier(plate: PixelFrame, moving: Mask, source: Size): S
       }
       return warpFrame(frame, place, plate, wanted);
     },
-    lastPlace: () => place,
     figures: () => ({
       beforePx: Math.sqrt(before / Math.max(1, frames)),
       afterPx: Math.sqrt(after / Math.max(1, measured)),

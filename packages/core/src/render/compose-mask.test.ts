@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { createFrame, type PixelFrame, type Turn } from '../pixels/index.js';
+import type { Turn } from '../pixels/index.js';
 import { type Framing, WHOLE_PICTURE } from '../recipe/index.js';
 import { createMask, movingShare } from '../still/index.js';
-import { composedSize, composeMask, createHoldStill, joinFrames, sourcesOf } from './index.js';
+import { composedSize, composeMask } from './index.js';
 
 const CANVAS = { width: 80, height: 60 };
 /** Moves in the left upper quarter. */
@@ -50,29 +50,5 @@ describe('a mask on its way to the frames', () => {
     expect([mask.width, mask.height]).toEqual([120, 60]);
     expect(at(mask, 0.05, 0.2)).toBe(0);
     expect(at(mask, 0.3, 0.2)).toBe(255);
-  });
-});
-
-describe('joining and holding', () => {
-  const flat = (level: number): PixelFrame =>
-    createFrame(
-      4,
-      2,
-      Uint8Array.from({ length: 32 }, (_, i) => (i % 4 === 3 ? 255 : level)),
-    );
-
-  it('needs each source once, mixes where a frame says so, and holds the rest', () => {
-    const reel = [
-      { source: 5, delayCs: 4 },
-      { source: 6, delayCs: 4, blend: { source: 2, share: 0.25 } },
-      { source: 5, delayCs: 4 },
-    ];
-    expect(sourcesOf(reel)).toEqual([2, 5, 6]);
-    const frames = joinFrames(reel, (source) => flat(source * 20));
-    expect(frames.map((frame) => frame.rgba[0])).toEqual([100, 100, 100]);
-    const moving = createMask(4, 2, Uint8Array.from([255, 255, 0, 0, 255, 255, 0, 0]));
-    const step = createHoldStill(flat(7), [moving], false);
-    const held = step.hold([step.light(frames[1])]);
-    expect([0, 1, 2, 3].map((x) => held.rgba[x * 4])).toEqual([100, 100, 7, 7]);
   });
 });
