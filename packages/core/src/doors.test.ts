@@ -206,6 +206,7 @@ const DOORS: Record<string, readonly string[]> = {
     'copyForCrew',
     'createCompose',
     'decodeSize',
+    'framesAt',
     'framesOf',
     'layersOf',
     'loopOf',
@@ -219,7 +220,14 @@ const DOORS: Record<string, readonly string[]> = {
     'stepsKey',
   ],
   api: [
-    ...['fitRequestSchema', 'limitSchema', 'newPieceSchema', 'ofRecipeSchema', 'pieceSaveSchema'],
+    ...[
+      'WORKING_LONG_SIDE',
+      'fitRequestSchema',
+      'limitSchema',
+      'newPieceSchema',
+      'ofRecipeSchema',
+      'pieceSaveSchema',
+    ],
     'trialChangeSchema',
   ],
 };

@@ -35,3 +35,4 @@ export type {
   TrialView,
   UnreadablePiece,
 } from './views.js';
+export { WORKING_LONG_SIDE } from './views.js';

@@ -4,6 +4,9 @@ import type { FitKind } from '../weigh/index.js';
 
 /** What travels between server and interface. Times of day are ISO 8601. */
 
+/** Longer side of working frames at most, px: what the interface works on until a file is made. */
+export const WORKING_LONG_SIDE = 960;
+
 /** How many pictures of the strip's first look are there. */
 export interface StripProgress {
   readonly count: number;

@@ -21,5 +21,7 @@ export function composeMask(mask: Mask, composition: Composition): Mask {
     carried.rgba[i + 3] = mask.values[p];
   }
   const { width, height, rgba } = compose(carried);
-  return { width, height, values: Uint8Array.from({ length: width * height }, (_, p) => rgba[p * 4 + 3]) };
+  const values = new Uint8Array(width * height);
+  for (let p = 0; p < values.length; p++) values[p] = rgba[p * 4 + 3];
+  return { width, height, values };
 }

@@ -19,8 +19,9 @@ export {
   renderGif,
   startRendering,
 } from './render-gif.js';
-export { framesOf, type StepsRun, startSteps, stepsKey } from './run-steps.js';
+export { framesAt, framesOf, type ShownLayers, type StepsRun, startSteps, stepsKey } from './run-steps.js';
 export {
+  type ComposedPlate,
   type LightFigures,
   movingReels,
   type SteadyFigures,

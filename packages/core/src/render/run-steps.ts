@@ -8,6 +8,8 @@ import type { RenderPlan } from './plan-render.js';
 import {
   type ComposedPlate,
   type FrameOperation,
+  join,
+  mixPick,
   movingReels,
   STEPS,
   type StepFigures,
@@ -20,10 +22,22 @@ export interface StepsRun {
   read(frames: readonly number[], onProgress?: (done: number) => void): Promise<void>;
   /** A frame of the reel. All that it shows must have been read. */
   show(place: number): PixelFrame;
+  /** What lies on each other at a place of the reel, before it is laid together. */
+  layers(place: number): ShownLayers;
+  /** What is held, and through what the layers are seen; null where nothing is, or no frame was read. */
+  plate(): ComposedPlate | null;
   /** What was measured so far. */
   figures(): StepFigures;
   /** Lets go of frames that were read. */
   forget(frames: Iterable<number>): void;
+}
+
+/** The pictures of one place of the reel, before they are laid over the plate. */
+export interface ShownLayers {
+  /** The whole picture as the reel shows it. */
+  readonly whole: PixelFrame;
+  /** What moves, the lowest first; the whole picture alone where nothing is held. */
+  readonly moving: readonly PixelFrame[];
 }
 
 /** Frames that come from one file and lie alike, and the steps made ready for them. */
@@ -39,6 +53,15 @@ export function framesOf(plan: RenderPlan): number[] {
   const plate = plan.still?.plate.frame;
   if (plate === undefined || shown.includes(plate)) return shown;
   return [...shown, plate].sort((a, b) => a - b);
+}
+
+/**
+ * The frames of the take that a place of the reel shows.
+ * @param layers whether what lies on each other will be asked for as well.
+ */
+export function framesAt(plan: RenderPlan, place: number, layers = false): number[] {
+  const reels = layers ? [plan.reel, ...movingReels(plan)] : movingReels(plan);
+  return sourcesOf(reels.flatMap((reel) => reel.slice(place, place + 1)));
 }
 
 /**
@@ -120,10 +143,17 @@ export async function startSteps(plan: RenderPlan, source: FrameSource): Promise
       }
     },
     show(place) {
-      const takeAt = (frame: number) => frameOf(composed, frame);
-      reelSteps ??= prepareReel(plan, plate, takeAt);
+      reelSteps ??= prepareReel(plan, plate, (frame) => frameOf(composed, frame));
       return reelSteps(place);
     },
+    layers(place) {
+      const joined = join.prepare({ plan, plate, take: (frame) => frameOf(composed, frame) });
+      return {
+        whole: mixPick(plan.reel[place], (frame) => frameOf(composed, frame)),
+        moving: joined?.([], place) ?? [],
+      };
+    },
+    plate: () => plate,
     figures: () => Object.assign({ steady: null, light: null }, ...operations.map((one) => one.figures?.())),
     forget(frames) {
       for (const frame of frames) if (frame !== still?.plate.frame) composed.delete(frame);

@@ -67,7 +67,7 @@ export function createEvenLight(plate: PixelFrame, mask: Mask): EvenLight {
 function ringPlaces(mask: Mask): Int32Array {
   const width = Math.max(LEAST_RING, (RING * mask.width) / USUAL_WIDTH);
   const moving = { ...mask, values: mask.values.map((value) => (value > 0 ? 255 : 0)) };
-  const distance = signedDistance(moving);
+  const distance = signedDistance(moving, width + 1);
   const places: number[] = [];
   for (let p = 0; p < distance.length; p++) if (mask.values[p] === 0 && distance[p] <= width) places.push(p);
   return Int32Array.from(places);

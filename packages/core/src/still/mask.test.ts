@@ -55,6 +55,18 @@ describe.each(SEEDS)('a mask (seed %i)', (seed) => {
     }
   });
 
+  it('knows it as exactly up to a reach, and beyond it which side a place is on', () => {
+    const mask = discs(seed);
+    const exact = signedDistance(mask);
+    for (const reach of [1, 6.5, 40]) {
+      const near = signedDistance(mask, reach);
+      for (let p = 0; p < exact.length; p++) {
+        if (Math.abs(exact[p]) <= reach) expect(near[p]).toBe(exact[p]);
+        else expect(near[p] * Math.sign(exact[p])).toBeGreaterThanOrEqual(reach);
+      }
+    }
+  });
+
   it('grows and shrinks by whole pixels, and comes back where it is thick', () => {
     const mask = discs(seed);
     const distance = signedDistance(mask);

@@ -22,31 +22,25 @@ export function createMask(width: number, height: number, values?: Uint8Array): 
 }
 
 export function invertMask({ width, height, values }: Mask): Mask {
-  return createMask(
-    width,
-    height,
-    values.map((value) => 255 - value),
-  );
+  const inverted = new Uint8Array(values.length);
+  for (let i = 0; i < values.length; i++) inverted[i] = 255 - values[i];
+  return createMask(width, height, inverted);
 }
 
 /** Where either moves. */
 export function joinMasks(a: Mask, b: Mask): Mask {
   assertAlike(a, b);
-  return createMask(
-    a.width,
-    a.height,
-    a.values.map((value, i) => Math.max(value, b.values[i])),
-  );
+  const joined = new Uint8Array(a.values.length);
+  for (let i = 0; i < joined.length; i++) joined[i] = Math.max(a.values[i], b.values[i]);
+  return createMask(a.width, a.height, joined);
 }
 
 /** Where the first moves and the second does not. */
 export function cutMask(a: Mask, b: Mask): Mask {
   assertAlike(a, b);
-  return createMask(
-    a.width,
-    a.height,
-    a.values.map((value, i) => Math.min(value, 255 - b.values[i])),
-  );
+  const cut = new Uint8Array(a.values.length);
+  for (let i = 0; i < cut.length; i++) cut[i] = Math.min(a.values[i], 255 - b.values[i]);
+  return createMask(a.width, a.height, cut);
 }
 
 function assertAlike(a: Size, b: Size): void {

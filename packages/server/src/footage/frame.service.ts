@@ -1,3 +1,4 @@
+import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import sharp from 'sharp';
@@ -6,8 +7,6 @@ import { Turns } from '../work/index.js';
 import type { Footage } from './footage.entity.js';
 import { FramePictures } from './frame-pictures.js';
 
-/** Longer side of a working frame, px. */
-const WORKING_LONG_SIDE = 960;
 /** Longer side of a picture in the strip, px. */
 export const SMALL_LONG_SIDE = 240;
 /** Working frames decoded together when one of them is asked for. */

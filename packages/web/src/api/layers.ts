@@ -22,8 +22,6 @@ export async function putLayer(png: Blob, name: string): Promise<LayerView> {
   throw new Error(typeof title === 'string' ? title : `“${name}” cannot be kept now. Try it again.`);
 }
 
-export const layerUrl = (hash: string) => `/api/layers/${hash}`;
-
 export const fullFrameUrl = (footage: string, frame: number, saveAs: string) =>
   `/api/footage/${footage}/full/${frame}?saveAs=${encodeURIComponent(saveAs)}`;
 

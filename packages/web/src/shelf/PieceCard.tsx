@@ -6,7 +6,8 @@ import { type FrameTimes, reelCentiseconds } from '@muted-pond/core/timing';
 import { IconCopy, IconDots, IconPencil, IconTrash } from '@tabler/icons-react';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { frameUrl, trialFileUrl, useFootage, useTimes } from '../api/queries.js';
+import { frameUrl } from '../api/frame-urls.js';
+import { trialFileUrl, useFootage, useTimes } from '../api/queries.js';
 import { formatBytes, formatRate, formatSeconds } from '../ui/format.js';
 import classes from './shelf.module.css';
 

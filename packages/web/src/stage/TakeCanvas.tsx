@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { frameKey } from '../api/queries.js';
+import { frameKey } from '../api/frame-urls.js';
 import type { PieceTake } from '../workspace/piece-take.js';
 import { useWorkspace } from '../workspace/workspace-context.js';
 import { amplify, type DrawWay, drawFrame, type Layer } from './draw.js';

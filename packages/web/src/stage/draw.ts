@@ -1,4 +1,3 @@
-import type { Similarity } from '@muted-pond/core/motion';
 import { type Matte, type Rect, type Size, sizeWithin, type Turn, turnedSize } from '@muted-pond/core/pixels';
 import type { Framing, Recipe, TakeFrame } from '@muted-pond/core/recipe';
 import type { PieceTake } from '../workspace/piece-take.js';
@@ -14,6 +13,8 @@ export interface DrawWay {
   readonly turn: Turn;
   readonly mirror: boolean;
   readonly matte: Matte;
+  /** In pixels of the canvas; as large as working frames allow by default. */
+  readonly size?: Size;
 }
 
 /** The whole picture, upright as the framing turns it; or just the part that will be seen. */
@@ -31,8 +32,8 @@ export function drawWay(take: PieceTake, recipe: Recipe, view: 'whole' | 'framed
 }
 
 /** The size in which it is drawn. */
-export function drawnSize({ part, turn }: DrawWay): Size {
-  return sizeWithin(turnedSize(part, turn), CANVAS_LONG_SIDE);
+export function drawnSize({ part, turn, size }: DrawWay): Size {
+  return size ?? sizeWithin(turnedSize(part, turn), CANVAS_LONG_SIDE);
 }
 
 /** One frame of the take on the stage. */
@@ -40,58 +41,32 @@ export interface Layer {
   readonly frame: number;
   /** How much of it is seen over what lies beneath, 0–1. */
   readonly alpha?: number;
-  /** `difference` shows how far it is from what lies beneath, channel by channel; `inside` keeps what lies beneath only where it is. */
-  readonly mode?: 'over' | 'difference' | 'inside';
+  /** `difference` shows how far it is from what lies beneath, channel by channel. */
+  readonly mode?: 'over' | 'difference';
 }
 
 const OPERATIONS = {
   over: 'source-over',
   difference: 'difference',
-  inside: 'destination-in',
 } as const satisfies Record<NonNullable<Layer['mode']>, GlobalCompositeOperation>;
 
-/** Where a frame is drawn. */
-export interface DrawnPlace extends Pick<TakeFrame, 'placement'> {
-  /** How it lies against the plate, which is undone; upright by default. */
-  readonly lies?: Similarity | undefined;
-}
-
-/** Undoes what the camera did: the inverse of the similarity that takes a place of the plate to its place in the frame. */
-function layUpright(
-  context: CanvasRenderingContext2D,
-  { x, y, stretch, turn }: Similarity,
-  take: Size,
-): void {
-  const across = 1 + stretch;
-  const determinant = across * across + turn * turn;
-  const [middleX, middleY] = [take.width / 2, take.height / 2];
-  context.translate(middleX, middleY);
-  context.transform(
-    across / determinant,
-    -turn / determinant,
-    turn / determinant,
-    across / determinant,
-    0,
-    0,
-  );
-  context.translate(-x * take.width - middleX, -y * take.width - middleY);
+/** Gives the canvas that many pixels; what it shows stays where it has them already. */
+export function fitCanvas({ canvas }: CanvasRenderingContext2D, { width, height }: Size): void {
+  if (canvas.width !== width) canvas.width = width;
+  if (canvas.height !== height) canvas.height = height;
 }
 
 /** @param over null clears the canvas first; a layer is laid over what is there. */
 export function drawFrame(
   context: CanvasRenderingContext2D,
   bitmap: CanvasImageSource,
-  { placement, lies }: DrawnPlace,
+  { placement }: Pick<TakeFrame, 'placement'>,
   way: DrawWay,
   over: Omit<Layer, 'frame'> | null = null,
 ): void {
   const { part, turn, mirror, matte } = way;
   const size = drawnSize(way);
-  const { canvas } = context;
-  if (canvas.width !== size.width || canvas.height !== size.height) {
-    canvas.width = size.width;
-    canvas.height = size.height;
-  }
+  fitCanvas(context, size);
   context.resetTransform();
   context.globalAlpha = over?.alpha ?? 1;
   context.globalCompositeOperation = OPERATIONS[over?.mode ?? 'over'];
@@ -107,7 +82,6 @@ export function drawFrame(
   context.rotate((turn * Math.PI) / 180);
   context.scale(lying.width / part.width, lying.height / part.height);
   context.translate(-part.width / 2 - part.x, -part.height / 2 - part.y);
-  if (lies) layUpright(context, lies, way.takeSize);
   context.drawImage(bitmap, placement.x, placement.y, placement.width, placement.height);
 }
 

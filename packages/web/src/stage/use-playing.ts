@@ -1,7 +1,7 @@
 import { takenFrame } from '@muted-pond/core/timing';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
-import { frameKey } from '../api/queries.js';
+import { frameKey } from '../api/frame-urls.js';
 import { shownRecipe } from '../store/piece-store.js';
 import type { PieceTake } from '../workspace/piece-take.js';
 import { useWorkspace } from '../workspace/workspace-context.js';

@@ -1,6 +1,7 @@
 import type { FootageView } from '@muted-pond/core/api';
 import { useEffect, useState } from 'react';
-import { smallUrl, stripUrl, useFootage } from '../api/queries.js';
+import { smallUrl, stripUrl } from '../api/frame-urls.js';
+import { useFootage } from '../api/queries.js';
 import type { StripView } from '../store/session-store.js';
 import type { PieceTake } from '../workspace/piece-take.js';
 import { pictureQueue } from './picture-queue.js';

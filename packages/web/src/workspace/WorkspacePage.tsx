@@ -5,6 +5,7 @@ import { useEffect, useMemo } from 'react';
 import { useParams } from 'react-router';
 import { connection } from '../api/connection.js';
 import { type OpenFile, savePiece, useOpenFiles, usePiece } from '../api/queries.js';
+import { ComposedFrames } from '../stage/composed-frames.js';
 import { createFrameCache } from '../stage/frame-cache.js';
 import { type BuiltStone, STONES, type Stone } from '../stones/index.js';
 import { UnbuiltScreen } from '../stones/unbuilt/UnbuiltScreen.js';
@@ -75,6 +76,9 @@ function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenF
         },
       }),
       frames: createFrameCache((key) => `/api/footage/${key}`),
+      composed: new ComposedFrames(
+        () => new Worker(new URL('../workers/compose.worker.ts', import.meta.url), { type: 'module' }),
+      ),
     };
   }, [piece.id]);
 
@@ -103,6 +107,7 @@ function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenF
       document.removeEventListener('visibilitychange', onHidden);
       leave();
       workspace.frames.clear();
+      workspace.composed.end();
     };
   }, [workspace, piece.id]);
 

@@ -22,6 +22,14 @@ export function sourceFileOf({ view, times }: OpenFile): SourceFile {
   return { hash: view.id, size: { width: view.width, height: view.height }, times };
 }
 
+/** The files of a recipe that are known. */
+export function filesOf(recipe: Recipe, files: ReadonlyMap<string, OpenFile>): SourceFile[] {
+  return sourceHashes(recipe).flatMap((hash) => {
+    const file = files.get(hash);
+    return file ? [sourceFileOf(file)] : [];
+  });
+}
+
 export function pieceTake(recipe: Recipe, files: ReadonlyMap<string, OpenFile>): PieceTake {
   const known = sourceHashes(recipe).flatMap((hash) => files.get(hash) ?? []);
   const take = takeOf(recipe, known.map(sourceFileOf));

@@ -1,4 +1,5 @@
 import { createContext, useContext } from 'react';
+import type { ComposedFrames } from '../stage/composed-frames.js';
 import type { FrameCache } from '../stage/frame-cache.js';
 import type { Autosave } from '../store/autosave.js';
 import type { FilesStore } from '../store/files-store.js';
@@ -15,6 +16,7 @@ export interface Workspace {
   readonly autosave: Autosave;
   readonly files: FilesStore;
   readonly frames: FrameCache;
+  readonly composed: ComposedFrames;
 }
 
 export const WorkspaceContext = createContext<Workspace | null>(null);

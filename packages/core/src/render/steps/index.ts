@@ -23,5 +23,5 @@ export const STEPS: {
 };
 
 export type { LightFigures, SteadyFigures } from './figures.js';
-export { movingReels, sourcesOf } from './join.js';
+export { join, mixPick, movingReels, sourcesOf } from './join.js';
 export type { ComposedPlate, FrameOperation, StepFigures } from './step.js';

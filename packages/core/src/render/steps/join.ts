@@ -1,10 +1,10 @@
 import { blendFrames, type PixelFrame } from '../../pixels/index.js';
-import type { Reel } from '../../timing/index.js';
+import type { Pick, Reel } from '../../timing/index.js';
 import type { RenderPlan } from '../plan-render.js';
 import type { ReelStep } from './step.js';
 
 /** What moves: the whole picture, or one reel for each layer over the plate. */
-export function movingReels({ reel, still }: Pick<RenderPlan, 'reel' | 'still'>): readonly Reel[] {
+export function movingReels({ reel, still }: RenderPlan): readonly Reel[] {
   return still ? still.layers.map((layer) => layer.reel) : [reel];
 }
 
@@ -18,6 +18,11 @@ export function sourcesOf(reel: Reel): number[] {
   return [...sources].sort((a, b) => a - b);
 }
 
+/** A frame of the take, or two of them mixed. */
+export function mixPick({ source, blend }: Pick, take: (frame: number) => PixelFrame): PixelFrame {
+  return blend ? blendFrames(take(source), take(blend.source), blend.share) : take(source);
+}
+
 /** From frames of the take to what each layer shows at a place of the reel. */
 export const join: ReelStep = {
   name: 'join',
@@ -26,14 +31,13 @@ export const join: ReelStep = {
     const reels = movingReels(plan);
     // Repeats and copies share what was mixed once.
     const mixed = new Map<string, PixelFrame>();
-    const pictureAt = (reel: Reel, place: number): PixelFrame => {
-      const { source, blend } = reel[place];
-      if (!blend) return take(source);
-      const key = `${source} ${blend.source} ${blend.share}`;
-      const frame = mixed.get(key) ?? blendFrames(take(source), take(blend.source), blend.share);
+    const pictureOf = (pick: Pick): PixelFrame => {
+      if (!pick.blend) return take(pick.source);
+      const key = `${pick.source} ${pick.blend.source} ${pick.blend.share}`;
+      const frame = mixed.get(key) ?? mixPick(pick, take);
       mixed.set(key, frame);
       return frame;
     };
-    return (_, place) => reels.map((reel) => pictureAt(reel, place));
+    return (_, place) => reels.map((reel) => pictureOf(reel[place]));
   },
 };

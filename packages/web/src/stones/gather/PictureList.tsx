@@ -19,7 +19,7 @@ import { ActionIcon, FileButton, Menu } from '@mantine/core';
 import type { StillsSource } from '@muted-pond/core/recipe';
 import { IconCheck, IconDots, IconGripVertical, IconReplace, IconTrash } from '@tabler/icons-react';
 import { useStore } from 'zustand';
-import { smallUrl } from '../../api/queries.js';
+import { smallUrl } from '../../api/frame-urls.js';
 import { PICTURE_FILES } from '../../shelf/file-kinds.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { FIT_LABELS } from './fit-labels.js';

@@ -5,7 +5,11 @@ import type { Pick as ReelPick } from '@muted-pond/core/timing';
 import { IconArrowsJoin2 } from '@tabler/icons-react';
 import { type ReactNode, useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
+import { ComposedCanvas } from '../../stage/ComposedCanvas.js';
+import type { StagePlan } from '../../stage/composed-frames.js';
 import type { Layer } from '../../stage/draw.js';
+import { fillRoom } from '../../stage/fill-room.js';
+import { composedPictures, footagePictures } from '../../stage/reel-pictures.js';
 import { SideBySide } from '../../stage/SideBySide.js';
 import { StageBar } from '../../stage/StageBar.js';
 import { StageButton } from '../../stage/StageButton.js';
@@ -13,6 +17,7 @@ import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { TakeCanvas } from '../../stage/TakeCanvas.js';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
+import { useStagePlan } from '../../stage/use-stage-plan.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { formatClock } from '../../ui/format.js';
 import { StageChoice } from '../../ui/StageChoice.js';
@@ -37,7 +42,14 @@ export function LoopStage() {
   const piece = usePieceLoop();
   const loop = useTriedLoop(take) ?? piece.loop;
   const { look, jointOnly } = useLoopView();
-  useReelPlaying(take, look === 'play' ? loop : null, jointOnly ? 'seam' : 'all');
+  const isTried = loop !== null && loop !== piece.loop;
+  const plan = useStagePlan({});
+  const { composed, frames } = useWorkspace();
+  const pictures = useMemo(
+    () => (isTried ? footagePictures(frames, take, loop.reel) : composedPictures(composed, plan)),
+    [isTried, frames, take, loop, composed, plan],
+  );
+  useReelPlaying(look === 'play' ? loop : null, jointOnly ? 'seam' : 'all', pictures);
   useHotkeys([
     ['G', () => toggleLook('ghost')],
     ['D', () => toggleLook('difference')],
@@ -54,7 +66,9 @@ export function LoopStage() {
     <StageRoom
       view="framed"
       problem={piece.problem}
-      picture={(ground) => loop && <LoopPicture take={take} loop={loop} ground={ground} />}
+      picture={(ground) =>
+        loop && <LoopPicture take={take} loop={loop} plan={isTried ? null : plan} ground={ground} />
+      }
     >
       <StageBar
         left={
@@ -133,7 +147,15 @@ function layersOf({ source, blend }: ReelPick): Layer[] {
   return [{ frame: source }, ...(blend ? [{ frame: blend.source, alpha: blend.share }] : [])];
 }
 
-function LoopPicture({ take, loop, ground }: { take: PieceTake; loop: LoopReel; ground: StageGround }) {
+interface LoopPictureProps {
+  readonly take: PieceTake;
+  readonly loop: LoopReel;
+  /** As the steps make it; null while another loop is only tried. */
+  readonly plan: StagePlan | null;
+  readonly ground: StageGround;
+}
+
+function LoopPicture({ take, loop, plan, ground }: LoopPictureProps) {
   const { session } = useWorkspace();
   const { look, ghost, amplified } = useLoopView();
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
@@ -161,6 +183,20 @@ function LoopPicture({ take, loop, ground }: { take: PieceTake; loop: LoopReel; 
     }),
   };
   const { layers, label } = laid[look]();
+  if (look === 'play' && plan) {
+    const boxed = plan.recipe.framing.box;
+    return (
+      <div className={stage.shown} style={boxed ? fillRoom(boxed, room) : shown}>
+        <ComposedCanvas
+          plan={plan}
+          place={place}
+          meanwhile={{ way, pick: loop.reel[place] }}
+          label={label}
+          onProblem={onProblem}
+        />
+      </div>
+    );
+  }
   return (
     <div className={stage.shown} style={shown}>
       <TakeCanvas

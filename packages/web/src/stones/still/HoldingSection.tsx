@@ -18,7 +18,7 @@ export function HoldingSection() {
   const { kind } = useTake();
   const still = useStore(store, (state) => shownRecipe(state).still);
   useHoldingKeeper();
-  const { view } = useHolding();
+  const view = useHolding();
   const set = (part: Partial<StillSettings>) =>
     store.getState().change((recipe) => ({ ...recipe, still: { ...recipe.still, ...part } }));
   if (!still.plate || kind === 'stills') return null;

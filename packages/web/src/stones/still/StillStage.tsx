@@ -3,12 +3,15 @@ import type { LoopReel } from '@muted-pond/core/loop';
 import { IconGhost2 } from '@tabler/icons-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
+import type { StagePlan } from '../../stage/composed-frames.js';
 import { PlayButton } from '../../stage/PlayButton.js';
+import { composedPictures } from '../../stage/reel-pictures.js';
 import { StageBar } from '../../stage/StageBar.js';
 import { StageButton } from '../../stage/StageButton.js';
 import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
+import { useStagePlan } from '../../stage/use-stage-plan.js';
 import { useWheelZoom } from '../../stage/use-wheel-zoom.js';
 import { useZoomKeys } from '../../stage/use-zoom-keys.js';
 import { WipeLine } from '../../stage/WipeLine.js';
@@ -16,8 +19,7 @@ import { ZoomLevel } from '../../stage/ZoomLevel.js';
 import { useZoomView, zoomTransform } from '../../stage/zoom-view.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { StageChoice } from '../../ui/StageChoice.js';
-import { useMovingLayers, usePieceLoop } from '../../workspace/piece-loop.js';
-import { type PieceTake, useTake } from '../../workspace/piece-take.js';
+import { usePieceLoop } from '../../workspace/piece-loop.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { BrushTools } from './BrushTools.js';
 import { OutlineGround } from './OutlineGround.js';
@@ -25,18 +27,23 @@ import { PaintGround } from './PaintGround.js';
 import { PickGround } from './PickGround.js';
 import { StillCanvas } from './StillCanvas.js';
 import { resizeBrush, setStillView, useStillView } from './still-view.js';
-import { useHolding } from './use-holding.js';
 import { usePainting } from './use-painting.js';
-import { useStillPreview } from './use-preview.js';
+import { useStillPreview, useWetLayers } from './use-preview.js';
 
 /** The reel playing behind its mask, and paint on it. */
 export function StillStage() {
   const { session, store } = useWorkspace();
-  const take = useTake();
   const { loop, problem } = usePieceLoop();
-  const layers = useMovingLayers();
-  const beside = useMemo(() => layers.map(({ reel }) => reel), [layers]);
-  useReelPlaying(take, loop, 'all', beside);
+  const { composed } = useWorkspace();
+  const plate = useStore(store, (state) => shownRecipe(state).still.plate);
+  const asFilmed = useStillView((view) => view.asFilmed);
+  const shownPlate = useMemo(
+    () => (asFilmed && plate ? ({ kind: 'frame', frame: plate.frame } as const) : plate),
+    [asFilmed, plate],
+  );
+  const plan = useStagePlan({ unboxed: true, layers: true, plate: shownPlate });
+  const pictures = useMemo(() => composedPictures(composed, plan), [composed, plan]);
+  useReelPlaying(loop, 'all', pictures);
   const { look, ghost, way } = useStillView();
   useHotkeys([
     ['M', () => setStillView({ look: look === 'muted' ? 'plain' : 'muted' })],
@@ -60,7 +67,7 @@ export function StillStage() {
     <StageRoom
       view="framed"
       problem={problem}
-      picture={(ground) => loop && <PaintedPicture take={take} loop={loop} ground={ground} />}
+      picture={(ground) => loop && <PaintedPicture plan={plan} loop={loop} ground={ground} />}
     >
       <div className={stage.looks}>
         <StageChoice
@@ -105,38 +112,37 @@ function ReelCount({ loop }: { loop: LoopReel }) {
   );
 }
 
-function PaintedPicture({ take, loop, ground }: { take: PieceTake; loop: LoopReel; ground: StageGround }) {
+interface PaintedPictureProps {
+  readonly plan: StagePlan;
+  readonly loop: LoopReel;
+  readonly ground: StageGround;
+}
+
+function PaintedPicture({ plan, loop, ground }: PaintedPictureProps) {
   const { store, session } = useWorkspace();
   const { way, shown, onProblem } = ground;
   const plate = useStore(store, (state) => shownRecipe(state).still.plate);
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
-  const { look, splitAt, ghost, asFilmed, active, tool } = useStillView();
+  const { look, splitAt, ghost, active, tool } = useStillView();
   const view = useZoomView();
   const { zoom } = view;
   const preview = useStillPreview(active);
-  const { lies } = useHolding();
   const painting = usePainting(way);
   const box = useRef<HTMLDivElement>(null);
   useWheelZoom(box);
   const transform = zoomTransform(view, shown);
-  const shownPlate = useMemo(
-    () => (asFilmed && plate ? ({ kind: 'frame', frame: plate.frame } as const) : plate),
-    [asFilmed, plate],
-  );
+  const wet = useWetLayers(painting.wet, preview);
   return (
     <div ref={box} className={`${stage.shown} ${stage.zoomed}`} style={{ ...shown, transform }}>
       <StillCanvas
-        take={take}
+        plan={plan}
         way={way}
         pick={loop.reel[place]}
         place={place}
-        plate={shownPlate}
-        preview={preview}
-        wet={painting.wet}
+        wet={wet}
         muted={look === 'muted'}
         splitAt={look === 'split' ? splitAt : null}
         ghost={ghost}
-        lies={lies}
         onProblem={onProblem}
       />
       {tool === 'brush' && <PaintGround shown={shown} way={way} zoom={zoom} painting={painting} />}

@@ -1,6 +1,7 @@
 import type { Rect } from '@muted-pond/core/pixels';
 import { createMask, type Mask, type Ripple } from '@muted-pond/core/still';
-import { layerUrl, putLayer } from '../../api/layers.js';
+import { layerUrl } from '../../api/frame-urls.js';
+import { putLayer } from '../../api/layers.js';
 
 /** Masks as pictures and back. */
 

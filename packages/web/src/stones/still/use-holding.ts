@@ -1,7 +1,6 @@
 import type { HoldingView } from '@muted-pond/core/api';
-import type { Similarity } from '@muted-pond/core/motion';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo } from 'react';
+import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { requestHolding, stopHolding } from '../../api/holding.js';
 import { keys } from '../../api/queries.js';
@@ -12,27 +11,12 @@ import { useWorkspace } from '../../workspace/workspace-context.js';
 /** How long the hand must rest before frames are measured, ms. */
 const REST_MS = 500;
 
-export interface Holding {
-  /** Of the settings as they were asked for last; null where neither steady nor even light is on. */
-  readonly view: HoldingView | null;
-  /** Where each frame lies against the plate; empty until it is known. */
-  readonly lies: ReadonlyMap<number, Similarity>;
-}
-
-const NOWHERE: ReadonlyMap<number, Similarity> = new Map();
-
-/** What is known of the piece's holding. */
-export function useHolding(): Holding {
+/** What was measured of the settings as they were asked for last; null where neither steady nor even light is on. */
+export function useHolding(): HoldingView | null {
   const { pieceId, store } = useWorkspace();
   const { steady, evenLight, plate } = useStore(store, (state) => shownRecipe(state).still);
   const view = useQuery<HoldingView>({ queryKey: keys.holding(pieceId), enabled: false }).data ?? null;
-  const isOn = plate !== null && (steady || evenLight);
-  const places = isOn && steady ? view?.figures?.places : undefined;
-  const lies = useMemo(
-    () => (places ? new Map(places.map(({ frame, similarity }) => [frame, similarity])) : NOWHERE),
-    [places],
-  );
-  return { view: isOn ? view : null, lies };
+  return plate !== null && (steady || evenLight) ? view : null;
 }
 
 /** Has the frames measured anew whenever what is held changes and the hand rests. */

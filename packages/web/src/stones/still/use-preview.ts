@@ -1,31 +1,26 @@
-import { type Mask, type MovingLayer, movingMask, movingShare, type Ripple } from '@muted-pond/core/still';
-import type { Reel } from '@muted-pond/core/timing';
-import { useEffect, useState } from 'react';
+import type { Mask, MovingLayer, Ripple } from '@muted-pond/core/still';
+import { movingMask, movingShare } from '@muted-pond/core/still';
+import { useEffect, useMemo, useState } from 'react';
 import { useMovingLayers } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
+import type { WetLayers } from './draw-layers.js';
 import { maskToCanvas, paintOf } from './mask-pictures.js';
 import { previewOfSize } from './preview-size.js';
-
-/** One layer of what moves, to draw through. */
-export interface LayerPreview {
-  /** What it shows at each place of the reel. */
-  readonly reel: Reel;
-  /** The take's shape. */
-  readonly mask: OffscreenCanvas;
-  /** Without the ripple that is painted; null where that one is not in this layer. */
-  readonly withoutActive: OffscreenCanvas | null;
-}
+import type { WetPaint } from './use-painting.js';
 
 export interface StillPreview {
-  readonly layers: readonly LayerPreview[];
+  /** The layer of the ripple that is painted; null where it has none yet. */
+  readonly layer: number | null;
+  /** What lets that layer through without the ripple that is painted, in the take's shape. */
+  readonly besides: OffscreenCanvas | null;
   /** Share of the picture that moves; null until it is known. */
   readonly share: number | null;
   readonly problem: string | null;
 }
 
-const NONE: StillPreview = { layers: [], share: null, problem: null };
+const NONE: StillPreview = { layer: null, besides: null, share: null, problem: null };
 
-/** What moves by the ripples as they are, and without the one that is painted. */
+/** How much moves by the ripples as they are, and what lies beside the one that is painted. */
 export function useStillPreview(active: string | null): StillPreview {
   const { size } = useTake();
   const layers = useMovingLayers();
@@ -43,6 +38,14 @@ export function useStillPreview(active: string | null): StillPreview {
   return preview;
 }
 
+/** Wet paint in its layer. */
+export function useWetLayers(wet: WetPaint | null, { layer, besides }: StillPreview): WetLayers | null {
+  return useMemo(
+    () => wet && { paint: wet.canvas, version: wet.version, layer, besides },
+    [wet, layer, besides],
+  );
+}
+
 async function previewOf(
   layers: readonly MovingLayer[],
   active: string | null,
@@ -53,15 +56,12 @@ async function previewOf(
     const { size, ripples } = previewOfSize(some, take);
     return movingMask(ripples, painted, size);
   };
+  const layer = layers.findIndex(({ ripples }) => ripples.some((ripple) => ripple.id === active));
+  const others = layers[layer]?.ripples.filter((ripple) => ripple.id !== active) ?? [];
   return {
-    layers: layers.map(({ ripples, reel }) => ({
-      reel,
-      mask: maskToCanvas(maskOf(ripples)),
-      withoutActive: ripples.some((ripple) => ripple.id === active)
-        ? maskToCanvas(maskOf(ripples.filter((ripple) => ripple.id !== active)))
-        : null,
-    })),
-    share: movingShare(maskOf(layers.flatMap((layer) => layer.ripples))),
+    layer: layer < 0 ? null : layer,
+    besides: others.length > 0 ? maskToCanvas(maskOf(others)) : null,
+    share: movingShare(maskOf(layers.flatMap(({ ripples }) => ripples))),
     problem: null,
   };
 }

@@ -2,6 +2,8 @@ import type { TrialView } from '@muted-pond/core/api';
 import type { LoopReel } from '@muted-pond/core/loop';
 import { useEffect, useRef } from 'react';
 import { useStore } from 'zustand';
+import { ComposedCanvas } from '../../stage/ComposedCanvas.js';
+import type { StagePlan } from '../../stage/composed-frames.js';
 import { fillRoom } from '../../stage/fill-room.js';
 import type { StageGround } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
@@ -9,7 +11,6 @@ import { useWheelZoom } from '../../stage/use-wheel-zoom.js';
 import { WipeLine } from '../../stage/WipeLine.js';
 import { useZoomView, zoomTransform } from '../../stage/zoom-view.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
-import { HeldPicture } from '../still/HeldPicture.js';
 import { TrialCanvas } from './TrialCanvas.js';
 import classes from './weigh.module.css';
 import { setWeighView, useWeighView } from './weigh-view.js';
@@ -20,13 +21,15 @@ const GAP = 14;
 interface ComparedProps {
   readonly ground: StageGround;
   readonly loop: LoopReel;
+  /** What the files are made from, in the size of the one that is shown. */
+  readonly plan: StagePlan;
   readonly shown: TrialView;
   /** Another trial; null: what the files are made from. */
   readonly against: TrialView | null;
 }
 
 /** The shown file and what it is compared with, at the same moment: under a wipe, side by side, or the other one alone. */
-export function ComparedPictures({ ground, loop, shown, against }: ComparedProps) {
+export function ComparedPictures({ ground, loop, plan, shown, against }: ComparedProps) {
   const { session } = useWorkspace();
   const { compare, wipeAt, other, pointed } = useWeighView();
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
@@ -42,7 +45,13 @@ export function ComparedPictures({ ground, loop, shown, against }: ComparedProps
   const left = against ? (
     <TrialCanvas trial={against} atCs={atCs} only={null} onProblem={onProblem} />
   ) : (
-    <HeldPicture way={ground.way} loop={loop} place={place} onProblem={onProblem} />
+    <ComposedCanvas
+      plan={plan}
+      place={place}
+      meanwhile={{ way: ground.way, pick: loop.reel[place] }}
+      label="What the file is made from"
+      onProblem={onProblem}
+    />
   );
   const right = <TrialCanvas trial={shown} atCs={atCs} only={pointed} onProblem={onProblem} />;
   const leftName = against ? `trial ${against.letter}` : 'source';

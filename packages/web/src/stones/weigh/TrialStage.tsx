@@ -5,18 +5,21 @@ import { IconArrowsExchange } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { trialFileUrl, useTrials } from '../../api/queries.js';
+import type { StagePlan } from '../../stage/composed-frames.js';
 import { fillRoom } from '../../stage/fill-room.js';
+import { composedPictures } from '../../stage/reel-pictures.js';
 import { StageBar } from '../../stage/StageBar.js';
 import { StageButton } from '../../stage/StageButton.js';
 import { StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
+import { useStagePlan } from '../../stage/use-stage-plan.js';
 import { useZoomKeys } from '../../stage/use-zoom-keys.js';
 import { ZoomLevel } from '../../stage/ZoomLevel.js';
 import { useZoomView } from '../../stage/zoom-view.js';
 import { formatRate } from '../../ui/format.js';
 import { StageChoice } from '../../ui/StageChoice.js';
-import { useMovingLayers, usePieceLoop } from '../../workspace/piece-loop.js';
+import { usePieceLoop } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { PlayControls } from '../shared.js';
@@ -37,6 +40,7 @@ export function TrialStage() {
   const { compare, against, other, pointed, pace } = useWeighView();
   const { loop } = usePieceLoop();
   const zoomed = useZoomView((view) => view.zoom > 1);
+  const plan = useStagePlan(shown?.figures ? { width: shown.figures.width } : {});
   useHeldKey();
   useZoomKeys();
   const making = current?.progress ? current : null;
@@ -56,7 +60,7 @@ export function TrialStage() {
       picture={(ground) => {
         if (!shown?.figures) return <FirstFile />;
         return isCompared && loop ? (
-          <ComparedPictures ground={ground} loop={loop} shown={shown} against={besides} />
+          <ComparedPictures ground={ground} loop={loop} plan={plan} shown={shown} against={besides} />
         ) : isStretched ? (
           <StretchedFile
             trial={shown}
@@ -68,7 +72,7 @@ export function TrialStage() {
         );
       }}
     >
-      {isCompared && <ReelClock />}
+      {isCompared && <ReelClock plan={plan} />}
       {problem && (
         <p className={stage.problem} role="alert">
           {problem}{' '}
@@ -107,12 +111,11 @@ export function TrialStage() {
 }
 
 /** Plays the reel's places while files are shown picture by picture. */
-function ReelClock() {
-  const take = useTake();
+function ReelClock({ plan }: { plan: StagePlan }) {
+  const { composed } = useWorkspace();
   const { loop } = usePieceLoop();
-  const layers = useMovingLayers();
-  const beside = useMemo(() => layers.map(({ reel }) => reel), [layers]);
-  useReelPlaying(take, loop, 'all', beside);
+  const pictures = useMemo(() => composedPictures(composed, plan), [composed, plan]);
+  useReelPlaying(loop, 'all', pictures);
   return null;
 }
 

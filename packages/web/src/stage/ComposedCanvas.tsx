@@ -1,0 +1,40 @@
+import type { Pick as ReelPick } from '@muted-pond/core/timing';
+import { useEffect, useRef } from 'react';
+import type { StagePlan } from './composed-frames.js';
+import { type DrawWay, drawnSize, fitCanvas } from './draw.js';
+import classes from './stage.module.css';
+import { drawAsFilmed, useAsFilmed } from './use-as-filmed.js';
+import { useComposedPlace } from './use-stage-plan.js';
+
+interface ComposedCanvasProps {
+  readonly plan: StagePlan;
+  readonly place: number;
+  /** Shown until the first place is there. */
+  readonly meanwhile: { readonly way: DrawWay; readonly pick: ReelPick };
+  readonly label: string;
+  readonly onProblem: (sentence: string | null) => void;
+}
+
+/** A place of the reel as the steps make it: what the file is made from. */
+export function ComposedCanvas({ plan, place, meanwhile, label, onProblem }: ComposedCanvasProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const shown = useComposedPlace(plan, place, onProblem);
+  const { way, pick } = meanwhile;
+  const filmed = useAsFilmed(pick, !shown);
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (context && !shown && filmed) {
+      fitCanvas(context, drawnSize(way));
+      drawAsFilmed(context, filmed, way);
+    }
+    if (!context || !shown) return;
+    const { frame } = shown.pictures;
+    fitCanvas(context, frame);
+    context.resetTransform();
+    context.globalAlpha = 1;
+    context.clearRect(0, 0, frame.width, frame.height);
+    context.drawImage(frame, 0, 0);
+    context.canvas.dataset.place = String(shown.place);
+  }, [shown, filmed, way]);
+  return <canvas ref={canvas} className={classes.canvas} role="img" aria-label={label} />;
+}

@@ -1,0 +1,109 @@
+import { newRecipe } from '@muted-pond/core/recipe';
+import { describe, expect, it } from 'vitest';
+import type { ComposeMessage } from '../workers/compose-work.js';
+import type { ComposeReply } from '../workers/composed-pictures.js';
+import { ComposedFrames, type ComposeWorker, type StagePlan } from './composed-frames.js';
+
+const times = { starts: [0, 0.1, 0.2], duration: 0.3 };
+const planOf = (): StagePlan => ({ recipe: newRecipe('a'.repeat(64), times), files: [], layers: false });
+const bitmap = { width: 10, height: 10 } as ImageBitmap;
+
+/** A worker that answers only when it is told to. */
+class Scripted implements ComposeWorker {
+  readonly heard: ComposeMessage[] = [];
+  ended = false;
+  onmessage: ComposeWorker['onmessage'] = null;
+  onerror: ComposeWorker['onerror'] = null;
+  postMessage(message: ComposeMessage): void {
+    this.heard.push(message);
+  }
+  terminate(): void {
+    this.ended = true;
+  }
+  reply(data: ComposeReply): void {
+    this.onmessage?.({ data } as MessageEvent<ComposeReply>);
+  }
+  crash(): void {
+    this.onerror?.({} as ErrorEvent);
+  }
+  get shown(): number[] {
+    return this.heard.flatMap((message) => (message.type === 'show' ? [message.place] : []));
+  }
+}
+
+function open() {
+  const workers: Scripted[] = [];
+  const frames = new ComposedFrames(() => {
+    workers.push(new Scripted());
+    return workers[workers.length - 1];
+  });
+  return { frames, workers };
+}
+const composed = (plan: number, place: number): ComposeReply => ({
+  ...{ type: 'composed', plan, place },
+  pictures: { frame: bitmap, layers: null },
+});
+
+describe('composed frames', () => {
+  it('are asked for once, and kept', async () => {
+    const { frames, workers } = open();
+    const plan = planOf();
+    const [one, two] = [frames.load(plan, 2), frames.load(plan, 2)];
+    expect(workers[0].shown).toEqual([2]);
+    expect(frames.get(plan, 2)).toBeNull();
+    workers[0].reply(composed(1, 2));
+    expect(await one).toBe(await two);
+    expect(frames.get(plan, 2)).not.toBeNull();
+    await frames.load(plan, 2);
+    expect(workers[0].shown).toEqual([2]);
+  });
+
+  it('of an earlier plan never stand for those of a later one', async () => {
+    const { frames, workers } = open();
+    const [first, second] = [planOf(), planOf()];
+    const late = frames.load(first, 0);
+    const wanted = frames.load(second, 0);
+    await expect(late).rejects.toThrow('Something else');
+    workers[0].reply(composed(1, 0));
+    expect(frames.get(second, 0)).toBeNull();
+    workers[0].reply(composed(2, 0));
+    expect((await wanted).frame).toBe(bitmap);
+    expect(frames.get(first, 0)).toBeNull();
+  });
+
+  it('that cannot be made are not asked for again under the same plan', async () => {
+    const { frames, workers } = open();
+    const plan = planOf();
+    const failing = frames.load(plan, 1);
+    workers[0].reply({ type: 'failed', plan: 1, place: 1, problem: 'The paint is gone.' });
+    await expect(failing).rejects.toThrow('The paint is gone.');
+    await expect(frames.load(plan, 1)).rejects.toThrow('The paint is gone.');
+    expect(workers[0].shown).toEqual([1]);
+    void frames.load(planOf(), 1);
+    expect(workers[0].shown).toEqual([1, 1]);
+  });
+
+  it('outlive a worker that crashes, but not for ever', async () => {
+    const { frames, workers } = open();
+    const plan = planOf();
+    const wanted = frames.load(plan, 0);
+    workers[0].crash();
+    expect(workers[1].heard.map(({ type }) => type)).toEqual(['plan', 'show']);
+    expect(workers[0].ended).toBe(true);
+    workers[1].reply(composed(1, 0));
+    await wanted;
+    const doomed = frames.load(plan, 1);
+    for (let i = 1; i < 4; i++) workers[i]?.crash();
+    await expect(doomed).rejects.toThrow('again and again');
+    await expect(frames.load(plan, 2)).rejects.toThrow('again and again');
+    expect(workers).toHaveLength(4);
+  });
+
+  it('end with their worker', async () => {
+    const { frames, workers } = open();
+    const wanted = frames.load(planOf(), 0);
+    frames.end();
+    expect(workers[0].ended).toBe(true);
+    await expect(wanted).rejects.toThrow();
+  });
+});

@@ -1,0 +1,165 @@
+import type { Recipe, SourceFile } from '@muted-pond/core/recipe';
+import { LRUCache } from 'lru-cache';
+import type { ComposeMessage } from '../workers/compose-work.js';
+import {
+  bitmapsOf,
+  type ComposedPictures,
+  type ComposeReply,
+  type HeldPictures,
+} from '../workers/composed-pictures.js';
+
+/** What is composed: a recipe at the width of the stage, over its files. The same object is the same plan. */
+export interface StagePlan {
+  readonly recipe: Recipe;
+  readonly files: readonly SourceFile[];
+  /** Whether what lies on each other is wanted apart. */
+  readonly layers: boolean;
+}
+
+/** The part of a Worker that is used; tests give their own. */
+export interface ComposeWorker {
+  postMessage(message: ComposeMessage): void;
+  terminate(): void;
+  onmessage: ((event: MessageEvent<ComposeReply>) => void) | null;
+  onerror: ((event: ErrorEvent) => void) | null;
+}
+
+/** Pictures kept, bytes. */
+const MOST_BYTES = 192 * 1024 ** 2;
+/** A worker that ended so often without an answer is not started again for the same plan. */
+const MOST_CRASHES = 3;
+
+interface Waiting {
+  readonly promise: Promise<ComposedPictures>;
+  readonly resolve: (pictures: ComposedPictures) => void;
+  readonly reject: (error: Error) => void;
+}
+
+/** Places of the reel as the steps make them, from a worker; one plan at a time. */
+export class ComposedFrames {
+  private worker: ComposeWorker | null = null;
+  private plan: StagePlan | null = null;
+  private heldNow: HeldPictures | null = null;
+  private id = 0;
+  private crashes = 0;
+  private readonly waiting = new Map<number, Waiting>();
+  /** Why places cannot be made; asked for again only under another plan. */
+  private readonly problems = new Map<number, string>();
+  private readonly kept = new LRUCache<number, ComposedPictures>({
+    maxSize: MOST_BYTES,
+    sizeCalculation: (pictures) =>
+      bitmapsOf(pictures).reduce((sum, { width, height }) => sum + width * height * 4, 0),
+  });
+
+  constructor(private readonly openWorker: () => ComposeWorker) {}
+
+  /** What the plan holds; null where it holds nothing, or until a place with layers is there. */
+  held(plan: StagePlan): HeldPictures | null {
+    return plan === this.plan ? this.heldNow : null;
+  }
+
+  /** The place if it is there now. */
+  get(plan: StagePlan, place: number): ComposedPictures | null {
+    return plan === this.plan ? (this.kept.get(place) ?? null) : null;
+  }
+
+  /** Asks for a place. @throws Error with a sentence when it cannot be made, or another plan is asked for first. */
+  load(plan: StagePlan, place: number): Promise<ComposedPictures> {
+    this.take(plan);
+    const there = this.kept.get(place);
+    if (there) return Promise.resolve(there);
+    const already = this.waiting.get(place);
+    if (already) return already.promise;
+    const problem = this.problems.get(place);
+    if (problem !== undefined) return Promise.reject(new Error(problem));
+    const waiting = promised();
+    this.waiting.set(place, waiting);
+    if (this.crashes < MOST_CRASHES) this.ask(place);
+    else this.refuse(place, 'Composing this picture ended again and again. Reload this page.');
+    return waiting.promise;
+  }
+
+  end(): void {
+    this.worker?.terminate();
+    this.worker = null;
+    this.forget();
+    this.plan = null;
+  }
+
+  private take(plan: StagePlan): void {
+    if (plan === this.plan) return;
+    this.forget();
+    this.plan = plan;
+    this.crashes = 0;
+    this.id++;
+    if (this.worker) this.tellPlan(this.worker, plan);
+  }
+
+  private forget(): void {
+    this.kept.clear();
+    this.heldNow = null;
+    this.problems.clear();
+    for (const place of this.waiting.keys()) this.refuse(place, 'Something else is shown now.');
+  }
+
+  private refuse(place: number, problem: string): void {
+    this.waiting.get(place)?.reject(new Error(problem));
+    this.waiting.delete(place);
+  }
+
+  private ask(place: number): void {
+    this.worker ??= this.start();
+    this.worker.postMessage({ type: 'show', plan: this.id, place, layers: this.plan?.layers ?? false });
+  }
+
+  private tellPlan(worker: ComposeWorker, { recipe, files }: StagePlan): void {
+    worker.postMessage({ type: 'plan', plan: this.id, recipe, files });
+  }
+
+  private start(): ComposeWorker {
+    const worker = this.openWorker();
+    worker.onmessage = ({ data }) => this.answered(data);
+    worker.onerror = () => this.crashed(worker);
+    if (this.plan) this.tellPlan(worker, this.plan);
+    return worker;
+  }
+
+  private answered(reply: ComposeReply): void {
+    // What was asked of an earlier plan goes with the memory that it is in.
+    if (reply.plan !== this.id) return;
+    this.crashes = 0;
+    if (reply.type === 'held') {
+      this.heldNow = reply.held;
+      return;
+    }
+    if (reply.type === 'failed') {
+      this.problems.set(reply.place, reply.problem);
+      this.refuse(reply.place, reply.problem);
+      return;
+    }
+    this.kept.set(reply.place, reply.pictures);
+    this.waiting.get(reply.place)?.resolve(reply.pictures);
+    this.waiting.delete(reply.place);
+  }
+
+  private crashed(worker: ComposeWorker): void {
+    if (worker !== this.worker) return;
+    worker.terminate();
+    this.worker = null;
+    this.crashes++;
+    for (const place of [...this.waiting.keys()]) {
+      if (this.crashes < MOST_CRASHES) this.ask(place);
+      else this.refuse(place, 'Composing this picture ended again and again. Reload this page.');
+    }
+  }
+}
+
+function promised(): Waiting {
+  let settle: Pick<Waiting, 'resolve' | 'reject'> | null = null;
+  const promise = new Promise<ComposedPictures>((resolve, reject) => {
+    settle = { resolve, reject };
+  });
+  // Whoever does not wait for it need not hear of it.
+  promise.catch(() => {});
+  return { promise, ...(settle as unknown as Pick<Waiting, 'resolve' | 'reject'>) };
+}

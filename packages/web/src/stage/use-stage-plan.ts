@@ -1,0 +1,91 @@
+import { sizeWithin } from '@muted-pond/core/pixels';
+import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
+import type { Plate } from '@muted-pond/core/still';
+import { useEffect, useMemo, useState } from 'react';
+import { useStore } from 'zustand';
+import { shownRecipe } from '../store/piece-store.js';
+import type { ComposedPictures, HeldPictures } from '../workers/composed-pictures.js';
+import { filesOf } from '../workspace/piece-take.js';
+import { useWorkspace } from '../workspace/workspace-context.js';
+import type { StagePlan } from './composed-frames.js';
+
+/** Longer side of composed pictures on the stage, px. */
+const STAGE_SIDE = 800;
+
+export interface StagePlanWish {
+  /** Width of the pictures; as large as the stage by default. */
+  readonly width?: number;
+  /** Without the box around the picture. */
+  readonly unboxed?: boolean;
+  /** Whether what lies on each other is wanted apart. */
+  readonly layers?: boolean;
+  /** Held instead of the recipe's own plate. */
+  readonly plate?: Plate | null;
+}
+
+/** The piece as it is now, as the steps are to show it; the same object until something they depend on changes. */
+export function useStagePlan({ width, unboxed = false, layers = false, plate }: StagePlanWish): StagePlan {
+  const { store, files } = useWorkspace();
+  const sources = useStore(store, (state) => shownRecipe(state).sources);
+  const span = useStore(store, (state) => shownRecipe(state).span);
+  const loop = useStore(store, (state) => shownRecipe(state).loop);
+  const framing = useStore(store, (state) => shownRecipe(state).framing);
+  const still = useStore(store, (state) => shownRecipe(state).still);
+  const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
+  const known = useStore(files, (state) => state.files);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that the steps depend on
+  return useMemo<StagePlan>(() => {
+    const recipe = shownRecipe(store.getState());
+    const ofFiles = filesOf(recipe, known);
+    return { recipe: forStage(recipe, ofFiles, { width, unboxed, plate }), files: ofFiles, layers };
+  }, [sources, span, loop, framing, still, rate, known, width, unboxed, layers, plate, store]);
+}
+
+function forStage(
+  recipe: Recipe,
+  [file]: readonly SourceFile[],
+  { width, unboxed, plate }: Pick<StagePlanWish, 'width' | 'unboxed' | 'plate'>,
+): Recipe {
+  const [source] = recipe.sources;
+  const framing = unboxed ? { ...recipe.framing, box: null } : recipe.framing;
+  const canvas = source.kind === 'stills' ? source.canvas : file.size;
+  const framed = framedSize(canvas, framing);
+  return {
+    ...recipe,
+    framing,
+    still: plate === undefined ? recipe.still : { ...recipe.still, plate },
+    weigh: { ...recipe.weigh, width: width ?? sizeWithin(framed, STAGE_SIDE).width },
+  };
+}
+
+export interface ComposedPlace {
+  readonly place: number;
+  readonly pictures: ComposedPictures;
+  /** Where layers are asked for and something is held. */
+  readonly held: HeldPictures | null;
+}
+
+/** A place of a plan; the one before stays until it is there. */
+export function useComposedPlace(
+  plan: StagePlan,
+  place: number,
+  onProblem: (sentence: string | null) => void,
+): ComposedPlace | null {
+  const { composed } = useWorkspace();
+  const [shown, setShown] = useState<ComposedPlace | null>(null);
+  useEffect(() => {
+    let current = true;
+    composed.load(plan, place).then(
+      (pictures) => {
+        if (!current) return;
+        setShown({ place, pictures, held: composed.held(plan) });
+        onProblem(null);
+      },
+      (error: Error) => current && onProblem(error.message),
+    );
+    return () => {
+      current = false;
+    };
+  }, [composed, plan, place, onProblem]);
+  return shown;
+}

@@ -1,0 +1,121 @@
+import type { PixelFrame } from '@muted-pond/core/pixels';
+import { type Recipe, type SourceFile, takeOf } from '@muted-pond/core/recipe';
+import {
+  type ComposedPlate,
+  type FrameSource,
+  framesAt,
+  planRender,
+  type RenderPlan,
+  type ShownLayers,
+  type StepsRun,
+  startSteps,
+} from '@muted-pond/core/render';
+
+/** What the composing worker is told. */
+export type ComposeMessage =
+  | {
+      readonly type: 'plan';
+      readonly plan: number;
+      readonly recipe: Recipe;
+      readonly files: readonly SourceFile[];
+    }
+  | { readonly type: 'show'; readonly plan: number; readonly place: number; readonly layers: boolean };
+
+export type ComposeAnswer =
+  /** What is held, told once for a plan whose layers are asked for. */
+  | { readonly type: 'held'; readonly plan: number; readonly held: ComposedPlate }
+  | {
+      readonly type: 'composed';
+      readonly plan: number;
+      readonly place: number;
+      /** What the steps make of it. */
+      readonly frame: PixelFrame;
+      /** Before they are laid together, where that was asked for. */
+      readonly layers: ShownLayers | null;
+    }
+  | { readonly type: 'failed'; readonly plan: number; readonly place: number; readonly problem: string };
+
+/** Composed frames of the take that are kept while a reel plays. */
+const MOST_KEPT = 60;
+
+interface Current {
+  readonly id: number;
+  readonly plan: RenderPlan;
+  readonly run: Promise<StepsRun>;
+  toldHeld: boolean;
+}
+
+/** Takes places of a reel through the steps, one after the other; a new plan forgets what was asked of the last one. */
+export function createComposeWork(source: FrameSource, answer: (reply: ComposeAnswer) => void) {
+  type Show = Extract<ComposeMessage, { type: 'show' }>;
+  let current: Current | null = null;
+  let asked: Show[] = [];
+  let kept: number[] = [];
+  let isWorking = false;
+
+  async function compose(now: Current, { plan, place, layers }: Show): Promise<readonly ComposeAnswer[]> {
+    try {
+      const run = await now.run;
+      const frames = framesAt(now.plan, place, layers);
+      await run.read(frames);
+      const frame = run.show(place);
+      const composed = {
+        type: 'composed',
+        plan,
+        place,
+        frame,
+        layers: layers ? run.layers(place) : null,
+      } as const;
+      keep(run, frames);
+      if (!layers) return [composed];
+      const held = now.toldHeld ? null : run.plate();
+      now.toldHeld = true;
+      return held ? [{ type: 'held', plan, held }, composed] : [composed];
+    } catch (error) {
+      const problem = error instanceof Error ? error.message : 'This picture could not be made.';
+      return [{ type: 'failed', plan, place, problem }];
+    }
+  }
+
+  function keep(run: StepsRun, frames: readonly number[]): void {
+    kept = [...kept.filter((frame) => !frames.includes(frame)), ...frames];
+    if (kept.length <= MOST_KEPT) return;
+    run.forget(kept.slice(0, kept.length - MOST_KEPT));
+    kept = kept.slice(-MOST_KEPT);
+  }
+
+  async function work(): Promise<void> {
+    if (isWorking) return;
+    isWorking = true;
+    for (let next = asked.shift(); next; next = asked.shift()) {
+      const now = current;
+      if (now?.id !== next.plan) continue;
+      const replies = await compose(now, next);
+      // A newer plan may have come meanwhile.
+      if (current === now) for (const reply of replies) answer(reply);
+    }
+    isWorking = false;
+  }
+
+  return (message: ComposeMessage): void => {
+    if (message.type === 'plan') {
+      asked = [];
+      kept = [];
+      current = open(message, source);
+      return;
+    }
+    asked.push(message);
+    void work();
+  };
+}
+
+function open(
+  { plan: id, recipe, files }: Extract<ComposeMessage, { type: 'plan' }>,
+  source: FrameSource,
+): Current {
+  const plan = planRender(recipe, takeOf(recipe, files));
+  const run = startSteps(plan, source);
+  // Whoever asks for a place is told.
+  run.catch(() => {});
+  return { id, plan, run, toldHeld: false };
+}
