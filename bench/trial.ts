@@ -16,7 +16,8 @@ export async function benchTrial(): Promise<void> {
     const piece = await settledPiece(get);
     const { recipe } = piece;
     const make = async (turn: number): Promise<number> => {
-      const weigh = { ...recipe.weigh, width: 480, frameRate: 12, dither: 'none', settle: 3 + turn / 20 };
+      const gif = { ...recipe.weigh.gif, dither: 'none', settle: 3 + turn / 20 };
+      const weigh = { ...recipe.weigh, width: 480, frameRate: 12, gif };
       const started = performance.now();
       const asked = await fetch(`${server.url}/api/pieces/${piece.id}/trials`, {
         method: 'POST',

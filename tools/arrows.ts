@@ -24,6 +24,7 @@ const CORE_ORDER = [
   'palette',
   'gif',
   'weigh',
+  'files',
   'recipe',
   'render',
   'api',

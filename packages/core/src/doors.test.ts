@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 const DOORS: Record<string, readonly string[]> = {
   pixels: [
     'ALONE',
+    'copyForCrew',
     'BLUE_SCALE',
     'FIT_NAMES',
     'LINEAR_FROM_SRGB8',
@@ -176,8 +177,12 @@ const DOORS: Record<string, readonly string[]> = {
     'startComparing',
     'structuralSimilarity',
   ],
+  files: [
+    ...['DEFAULT_GIF', 'DEFAULT_KIND_SETTINGS', 'FILE_KINDS', 'FILE_KIND_IDS', 'GIF_LIMITS', 'QUALITIES'],
+    ...['QUALITY_NAMES', 'fileKind', 'real', 'renderGif', 'startRendering', 'whole'],
+  ],
   recipe: [
-    ...['DEFAULT_WEIGH', 'MOST_TOLD_WHOLE', 'QUALITIES', 'QUALITY_NAMES', 'RECIPE_LIMITS', 'RECIPE_VERSION'],
+    ...['DEFAULT_WEIGH', 'MOST_TOLD_WHOLE', 'RECIPE_LIMITS', 'RECIPE_VERSION', 'changeWeigh', 'madeFrom'],
     'WHOLE_PICTURE',
     ...[
       'checkLimit',
@@ -203,7 +208,6 @@ const DOORS: Record<string, readonly string[]> = {
     'ENGINE_VERSION',
     'composeMask',
     'composedSize',
-    'copyForCrew',
     'createCompose',
     'decodeSize',
     'framesAt',
@@ -212,9 +216,7 @@ const DOORS: Record<string, readonly string[]> = {
     'loopOf',
     'movingReels',
     'planRender',
-    'renderGif',
     'sourcesOf',
-    'startRendering',
     'startSteps',
     'startWork',
     'stepsKey',

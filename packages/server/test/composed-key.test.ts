@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { newStillsRecipe, type Recipe, type StillsSource } from '@muted-pond/core/recipe';
+import { changeWeigh, newStillsRecipe, type Recipe, type StillsSource } from '@muted-pond/core/recipe';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../core/src/testing/independent-readers.js';
@@ -34,7 +34,7 @@ function recipeOf(names: readonly (keyof typeof files)[], edit = (source: Stills
   return {
     ...recipe,
     sources: [edit({ ...source, canvas: { width: 40, height: 40 } })],
-    weigh: { ...recipe.weigh, width: 40, dither: 'none', settle: 0, squeeze: 0 },
+    weigh: changeWeigh(recipe.weigh, { width: 40, gif: { dither: 'none', settle: 0, squeeze: 0 } }),
   };
 }
 

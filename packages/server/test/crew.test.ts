@@ -1,6 +1,6 @@
+import { DEFAULT_GIF, renderGif } from '@muted-pond/core/files';
 import { playGif, readGif } from '@muted-pond/core/gif';
-import { DEFAULT_WEIGH } from '@muted-pond/core/recipe';
-import { copyForCrew, renderGif } from '@muted-pond/core/render';
+import { copyForCrew } from '@muted-pond/core/pixels';
 import { settle } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';
@@ -34,11 +34,11 @@ describe('settling with several threads', () => {
   it('lays colours and compares as one thread does', () => {
     const crew = callCrew();
     const frames = movingBall(120, 90, 7, { seed: 4, grain: 8 });
-    const weigh = { ...DEFAULT_WEIGH, palette: 'frame' as const };
+    const settings = { ...DEFAULT_GIF, palette: 'frame' as const };
     const reel = frames.map((_, source) => ({ source, delayCs: 8 }));
-    const alone = renderGif(copyOf(frames), { reel, settings: weigh, plays: 0 });
+    const alone = renderGif(copyOf(frames), { reel, settings, plays: 0 });
     const shared = frames.map((frame) => copyForCrew(frame, crew));
-    const together = renderGif(shared, { reel, settings: weigh, plays: 0, crew });
+    const together = renderGif(shared, { reel, settings, plays: 0, crew });
     expect(Buffer.compare(together.bytes, alone.bytes)).toBe(0);
     const scores = [undefined, crew].map((who) => {
       const meter = createSimilarityMeter(who);

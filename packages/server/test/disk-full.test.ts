@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import type { FootageView, PieceView, TrialView } from '@muted-pond/core/api';
+import { changeWeigh } from '@muted-pond/core/recipe';
 import Database from 'better-sqlite3';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -111,7 +112,11 @@ it('a full disk is told by everything that writes; nothing is lost, nothing ends
   const { body: piece } = await ask<PieceView>('POST', 'pieces', { footage: footage.id });
   const recipe = {
     ...piece.recipe,
-    weigh: { ...piece.recipe.weigh, width: 320, frameRate: 20, settle: 0, squeeze: 0 },
+    weigh: changeWeigh(piece.recipe.weigh, {
+      width: 320,
+      frameRate: 20,
+      gif: { settle: 0, squeeze: 0 },
+    }),
   };
   await expect
     .poll(async () => (await ask<FootageView>('GET', `footage/${footage.id}`)).body.ready, {

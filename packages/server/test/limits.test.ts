@@ -1,5 +1,5 @@
 import type { FitView, SavingsView, TrialView } from '@muted-pond/core/api';
-import type { Limit, Recipe } from '@muted-pond/core/recipe';
+import { changeWeigh, type Limit, type Recipe } from '@muted-pond/core/recipe';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../core/src/testing/independent-readers.js';
 import { SHIPPED_LIMITS } from '../../core/src/testing/shipped-limits.js';
@@ -65,7 +65,7 @@ describe('a trial', () => {
     const settings = (colors: number): Recipe => ({
       ...piece.recipe,
       span: { start: 0, end: 3 },
-      weigh: { ...piece.recipe.weigh, width: 32, frameRate: 20, colors },
+      weigh: changeWeigh(piece.recipe.weigh, { width: 32, frameRate: 20, gif: { colors } }),
     });
     const first = await finishedTrial(app, piece.id, settings(2));
     const pinned = await app.ask<TrialView>('PATCH', `trials/${first.id}`, {

@@ -1,4 +1,4 @@
-import { newRecipe } from '@muted-pond/core/recipe';
+import { changeWeigh, newRecipe } from '@muted-pond/core/recipe';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
 import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js';
@@ -20,7 +20,8 @@ afterAll(() => clips.remove());
 describe('a reel too long to be held at once', () => {
   it('is made part by part, each frame in its place', async () => {
     const base = newRecipe(file.hash, sourceFile(file).times);
-    const recipe = { ...base, weigh: { ...base.weigh, settle: 0, squeeze: 0, dither: 'none' as const } };
+    const weigh = changeWeigh(base.weigh, { gif: { settle: 0, squeeze: 0, dither: 'none' } });
+    const recipe = { ...base, weigh };
     const task = { files: [file], layers: [], recipe };
     const whole = await (await encodeTask(task)).finish();
     const { width, height, frames } = whole.figures;

@@ -313,7 +313,9 @@ describe('the command line', () => {
       '“letter.mp4” is neither a video nor a picture',
     );
     expect((await run('--source', 'gone.mp4', '--out', out())).said).toContain('“gone.mp4” does not exist');
-    expect((await run('--source', source, '--out', 'it.webp')).said).toContain('only .gif is built yet');
+    expect((await run('--source', source, '--out', 'it.webp')).said).toContain(
+      '.gif (GIF) and .zip (Frames) are what can be made',
+    );
     expect((await run('--out', out())).said).toContain('--source FILE --out FILE.gif');
     const nowhere = await run('--source', source, '--width', '32', '--fps', '2', '--out', '/nowhere/it.gif');
     expect(nowhere.code).toBe(1);

@@ -3,7 +3,7 @@ import { readdir } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { HoldingView, LayerView, MotionView } from '@muted-pond/core/api';
-import type { Recipe } from '@muted-pond/core/recipe';
+import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import type { StillSettings } from '@muted-pond/core/still';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
@@ -62,7 +62,10 @@ function heldBy(recipe: Recipe, mask: string, part: Partial<Recipe['still']> = {
   return {
     ...recipe,
     span: { start: 4, end: 36 },
-    weigh: { ...recipe.weigh, width: 160, frameRate: 10, settle: 0, squeeze: 0, dither: 'none' },
+    weigh: changeWeigh(recipe.weigh, {
+      ...{ width: 160, frameRate: 10 },
+      gif: { settle: 0, squeeze: 0, dither: 'none' },
+    }),
     still: {
       plate: { kind: 'frame', frame: 12 },
       ripples: [

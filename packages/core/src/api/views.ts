@@ -1,3 +1,4 @@
+import type { FileKindId } from '../files/index.js';
 import type { Recipe } from '../recipe/index.js';
 import type { SteadyFigures, StepFigures } from '../render/index.js';
 import type { FitKind } from '../weigh/index.js';
@@ -84,6 +85,8 @@ export interface HoldingView {
 
 /** What a finished trial measured on the file itself. */
 export interface TrialFigures {
+  /** Missing in trials of earlier versions, which are GIFs. */
+  readonly kind?: FileKindId;
   readonly bytes: number;
   readonly width: number;
   readonly height: number;
@@ -91,7 +94,8 @@ export interface TrialFigures {
   readonly durationMs: number;
   /** Some of it can be seen through; missing in trials of earlier versions. */
   readonly seeThrough?: boolean;
-  readonly colors: number;
+  /** In the largest palette; null where a file has none. */
+  readonly colors: number | null;
   /** SSIM against the full-colour reel at the file's own size, 0–1. Not to be compared across sizes: see SeenLikeness. */
   readonly likeness: number;
   /** Null where nothing was steadied. */

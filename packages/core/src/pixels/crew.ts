@@ -1,3 +1,5 @@
+import { createFrame, type PixelFrame } from './frame.js';
+
 /** Work that falls into parts, as plain data over shared arrays: any thread that is given it can do any part. */
 export interface CrewJob<Kind extends string = string> {
   readonly kind: Kind;
@@ -25,3 +27,10 @@ export const ALONE: Crew = {
     for (let part = 0; part < parts; part++) doPart(part);
   },
 };
+
+/** A copy for the engine to use up, where all its threads see it. */
+export function copyForCrew({ width, height, rgba }: PixelFrame, crew: Crew): PixelFrame {
+  const copy = new Uint8Array(crew.allocate(rgba.length));
+  copy.set(rgba);
+  return createFrame(width, height, copy);
+}

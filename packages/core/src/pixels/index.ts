@@ -1,5 +1,5 @@
 export { blendFrames } from './blend.js';
-export { ALONE, type Crew, type CrewJob, type StartJob } from './crew.js';
+export { ALONE, type Crew, type CrewJob, copyForCrew, type StartJob } from './crew.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
 export { hardenEdges, layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';

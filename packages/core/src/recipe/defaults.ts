@@ -1,10 +1,9 @@
+import { DEFAULT_KIND_SETTINGS } from '../files/index.js';
 import { PLAIN_LOOP } from '../loop/index.js';
-import { NO_CHOICE } from '../palette/index.js';
 import { MIDDLE, type Size, sizeWithin } from '../pixels/index.js';
 import { NOTHING_HELD } from '../still/index.js';
 import { evenRateNear, type FrameTimes, frameAt } from '../timing/index.js';
 import { WHOLE_PICTURE } from './framing.js';
-import { QUALITIES } from './quality.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 import type { StillPicture } from './source.js';
 import type { SourceFile } from './take.js';
@@ -15,13 +14,9 @@ const USUAL_RATE = 12;
 export const DEFAULT_WEIGH: WeighSettings = {
   width: 480,
   frameRate: USUAL_RATE,
-  colors: 256,
-  palette: 'auto',
   matte: 'transparent',
-  dither: 'floyd-steinberg',
-  ditherStrength: 50,
-  ...QUALITIES.balanced,
-  ...NO_CHOICE,
+  kind: 'gif',
+  ...DEFAULT_KIND_SETTINGS,
 };
 
 /** Longest side of a canvas that is proposed, px. */

@@ -1,3 +1,4 @@
+export { changeWeigh, type WeighChange } from './change-weigh.js';
 export {
   canvasFor,
   DEFAULT_WEIGH,
@@ -9,8 +10,14 @@ export {
 export { type Box, type Framing, framedSize, seenPart, seenShare, WHOLE_PICTURE } from './framing.js';
 export { checkLimit, type Limit, type LimitedFile, type Overrun } from './limits.js';
 export { MOST_TOLD_WHOLE, type RecipeReading, readRecipe } from './migrate.js';
-export { QUALITIES, QUALITY_NAMES, type QualityName } from './quality.js';
-export { RECIPE_VERSION, type Recipe, sourceHashes, type WeighSettings } from './recipe.js';
+export {
+  madeFrom,
+  RECIPE_VERSION,
+  type Recipe,
+  type SharedWeigh,
+  sourceHashes,
+  type WeighSettings,
+} from './recipe.js';
 export { replaceSource } from './replace-source.js';
 export { RECIPE_LIMITS, recipeSchema, weighSchema } from './schema.js';
 export type { FootageSource, Source, StillPicture, StillsSource } from './source.js';

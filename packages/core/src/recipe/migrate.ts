@@ -1,3 +1,4 @@
+import { DEFAULT_KIND_SETTINGS } from '../files/index.js';
 import { PLAIN_LOOP } from '../loop/index.js';
 import { NO_CHOICE } from '../palette/index.js';
 import { NOTHING_HELD } from '../still/index.js';
@@ -44,7 +45,22 @@ const STEPS: readonly MigrationStep[] = [
       weigh: { palette: 'auto', matte: 'transparent', ...(recipe.weigh as object) },
     }),
   },
+  { version: 8, name: 'AddKindsOfFile', up: (recipe) => ({ ...recipe, weigh: withKinds(recipe.weigh) }) },
 ];
+
+/** What was there for the one kind of file that there was goes to that kind. */
+function withKinds(weigh: unknown): unknown {
+  if (typeof weigh !== 'object' || weigh === null) return weigh;
+  const { width, frameRate, matte, ...gif } = weigh as Unread;
+  return { width, frameRate, matte, kind: 'gif', gif };
+}
+
+/** Kinds of file that came after a recipe was written have their defaults. */
+function withNewerKinds(recipe: Unread): Unread {
+  const { weigh } = recipe;
+  if (typeof weigh !== 'object' || weigh === null) return recipe;
+  return { ...recipe, weigh: { ...DEFAULT_KIND_SETTINGS, ...weigh } };
+}
 
 function withOwnRounds(still: unknown): unknown {
   const ripples: unknown = (still as Unread | null)?.ripples;
@@ -90,6 +106,7 @@ export function readRecipe(stored: unknown): RecipeReading {
   for (const step of STEPS) {
     if (step.version > version) recipe = { ...step.up(recipe), version: step.version };
   }
+  recipe = withNewerKinds(recipe);
   // Of a small document everything that is wrong is told at once; of a large one that would take long.
   const abortEarly = JSON.stringify(recipe).length > MOST_TOLD_WHOLE;
   const { error, value } = recipeSchema.validate(recipe, { abortEarly, convert: false });

@@ -3,11 +3,12 @@ import type { Ripple } from '../still/index.js';
 import { WHOLE_PICTURE } from './framing.js';
 import {
   canvasFor,
+  changeWeigh,
   framedSize,
+  madeFrom,
   newAnimationRecipe,
   newRecipe,
   newStillsRecipe,
-  QUALITY_NAMES,
   RECIPE_VERSION,
   readRecipe,
   replaceSource,
@@ -15,6 +16,7 @@ import {
   seenPart,
   sourceHashes,
   takeOf,
+  type WeighChange,
 } from './index.js';
 
 const HASH = 'a'.repeat(64);
@@ -54,16 +56,12 @@ describe('a recipe', () => {
     const reading = readRecipe({
       ...good,
       span: { start: 5, end: 5 },
-      weigh: { ...good.weigh, colors: 300, dither: 'sparkle' },
+      weigh: { ...good.weigh, gif: { ...good.weigh.gif, colors: 300, dither: 'sparkle' } },
       surprise: 1,
     });
     expect(reading).toMatchObject({ type: 'error', reason: 'invalid' });
     const { message } = reading as { message: string };
     for (const word of ['span.end', 'colors', 'dither', 'surprise']) expect(message).toContain(word);
-  });
-
-  it('knows three plain qualities', () => {
-    expect(QUALITY_NAMES).toEqual(['near-lossless', 'balanced', 'small']);
   });
 });
 
@@ -115,7 +113,7 @@ describe('a recipe over stills', () => {
 describe('a recipe of version 1', () => {
   it('sees the whole picture and every frame', () => {
     const { framing: _, ...old } = good;
-    const stored = { ...old, version: 1, sources: [{ kind: 'footage', hash: HASH }] };
+    const stored = { ...old, weigh: ONE_KIND, version: 1, sources: [{ kind: 'footage', hash: HASH }] };
     expect(readRecipe(stored)).toEqual({ type: 'ok', recipe: good });
   });
 });
@@ -142,23 +140,63 @@ describe('framing', () => {
   });
 });
 
+/** The weigh settings as they stood when there was one kind of file. */
+const { width, frameRate, matte, gif } = good.weigh;
+const ONE_KIND = { width, frameRate, matte, ...gif };
+
+describe('a recipe of version 7', () => {
+  it('is one for a GIF, with the settings that it had; other kinds have their defaults', () => {
+    const weigh = { ...ONE_KIND, colors: 31, squeeze: 7, kept: ['#aa0000'] };
+    const reading = readRecipe({ ...good, version: 7, weigh });
+    expect(reading.type === 'ok' && reading.recipe.weigh).toEqual({
+      ...good.weigh,
+      kind: 'gif',
+      gif: { ...gif, colors: 31, squeeze: 7, kept: ['#aa0000'] },
+    });
+  });
+
+  it('that says nothing sensible of its weight is told so, not mended', () => {
+    for (const weigh of [null, 7, {}, { ...ONE_KIND, colors: 'many' }]) {
+      expect(readRecipe({ ...good, version: 7, weigh }).type).toBe('error');
+    }
+  });
+});
+
+describe('a recipe that was written before a kind of file was known', () => {
+  it('has that kind’s defaults', () => {
+    const { poster: _, ...weigh } = good.weigh;
+    expect(readRecipe({ ...good, weigh })).toEqual({ type: 'ok', recipe: good });
+  });
+});
+
+describe('what a file is made from', () => {
+  it('leaves out the settings of other kinds, and nothing else', () => {
+    const weigh = (change: WeighChange) => madeFrom({ ...good, weigh: changeWeigh(good.weigh, change) });
+    expect(weigh({ poster: { place: 3 } })).toEqual(madeFrom(good));
+    expect(weigh({ gif: { colors: 9 } })).not.toEqual(madeFrom(good));
+    expect(weigh({ kind: 'poster', gif: { colors: 9 } })).toEqual(weigh({ kind: 'poster' }));
+    expect(weigh({ kind: 'poster', poster: { place: 3 } })).not.toEqual(weigh({ kind: 'poster' }));
+    expect(weigh({ kind: 'frames' })).not.toEqual(madeFrom(good));
+  });
+});
+
 describe('a recipe of version 6', () => {
   it('has as many palettes as pay, and edges of their own colours', () => {
-    const { palette: _, matte: __, ...weigh } = good.weigh;
+    const { palette: _, matte: __, ...weigh } = ONE_KIND;
     expect(readRecipe({ ...good, version: 6, weigh })).toEqual({ type: 'ok', recipe: good });
   });
 });
 
 describe('a recipe of version 5', () => {
   it('has no colour kept or dropped by hand', () => {
-    const { kept: _, dropped: __, ...weigh } = good.weigh;
+    const { kept: _, dropped: __, ...weigh } = ONE_KIND;
     expect(readRecipe({ ...good, version: 5, weigh })).toEqual({ type: 'ok', recipe: good });
   });
 });
 describe('a recipe of version 4', () => {
   it('has ripples that loop with the reel', () => {
     const { loop: _, ...old } = RIPPLE;
-    const stored = { ...good, version: 4, still: { ...good.still, ripples: [old] } };
+    const stored = { ...good, version: 4, weigh: ONE_KIND, still: { ...good.still, ripples: [old] } };
     expect(readRecipe(stored)).toEqual({
       type: 'ok',
       recipe: { ...good, still: { ...good.still, ripples: [RIPPLE] } },

@@ -1,5 +1,5 @@
+import type { FileKindId, KindSettings } from '../files/index.js';
 import type { LoopSettings } from '../loop/index.js';
-import type { ChosenColours, DitherName, PalettePlan } from '../palette/index.js';
 import type { Matte } from '../pixels/index.js';
 import type { StillSettings } from '../still/index.js';
 import type { FrameRate, Span } from '../timing/index.js';
@@ -7,28 +7,22 @@ import type { Framing } from './framing.js';
 import type { Source } from './source.js';
 
 /** The version of the document that this code writes. */
-export const RECIPE_VERSION = 7;
+export const RECIPE_VERSION = 8;
 
-/** How the reel is made into a light file. */
-export interface WeighSettings extends ChosenColours {
+/** What every kind of file shares. */
+export interface SharedWeigh {
   /** Width of the picture in pixels, 16–1920; a source is never enlarged. */
   readonly width: number;
   /** Frames a second, 1–50; or as the source has them. */
   readonly frameRate: FrameRate;
-  /** Palette entries, 2–256. */
-  readonly colors: number;
   /** What half-transparent edges are mixed with; `transparent` keeps their own colours. */
   readonly matte: Matte;
-  /** How many palettes there are: as many as pay, one, or one for each frame. */
-  readonly palette: PalettePlan;
-  readonly dither: DitherName;
-  /** Per cent of the dither's full effect, 0–100. */
-  readonly ditherStrength: number;
-  /** How much a pixel must change before it is redrawn, in levels, 0–100. */
-  readonly settle: number;
-  /** How far similar pixel runs may be merged, in levels, 0–100. */
-  readonly squeeze: number;
+  /** The kind of file that is weighed. */
+  readonly kind: FileKindId;
 }
+
+/** How the reel is made into a light file: what all kinds share, and what each has for itself. */
+export type WeighSettings = SharedWeigh & KindSettings;
 
 /**
  * Every setting of a piece. The result is a pure function of this document and its sources; nothing
@@ -57,4 +51,10 @@ export function sourceHashes({ sources }: Recipe): string[] {
       ),
     ),
   ];
+}
+
+/** The recipe without what only other kinds of file look at: all that the bytes of the finished file depend on. */
+export function madeFrom(recipe: Recipe): unknown {
+  const { width, frameRate, matte, kind } = recipe.weigh;
+  return { ...recipe, weigh: { width, frameRate, matte, kind, [kind]: recipe.weigh[kind] } };
 }

@@ -1,6 +1,6 @@
 import Joi from 'joi';
+import { FILE_KIND_IDS, fileKind, GIF_LIMITS, real, whole } from '../files/index.js';
 import { JOIN_KINDS, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
-import { COLOUR_PATTERN, DITHER_NAMES, PALETTE_PLANS } from '../palette/index.js';
 import { FIT_NAMES, MATTE_PATTERN, TURNS } from '../pixels/index.js';
 import type { StillSettings } from '../still/index.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
@@ -9,10 +9,7 @@ import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 export const RECIPE_LIMITS = {
   width: { min: 16, max: 1920 },
   frameRate: { min: 1, max: 50 },
-  colors: { min: 2, max: 256 },
-  ditherStrength: { min: 0, max: 100 },
-  settle: { min: 0, max: 100 },
-  squeeze: { min: 0, max: 100 },
+  ...GIF_LIMITS,
   plays: { min: 0, max: 65535 },
   /** A side of the canvas or the box, px. */
   side: { min: 1, max: 4096 },
@@ -31,8 +28,6 @@ export const RECIPE_LIMITS = {
   /** How far a ripple's edge is moved or faded, px of its mask. */
   grow: { min: -200, max: 200 },
   feather: { min: 0, max: 300 },
-  /** Colours kept or dropped by hand. */
-  chosen: { min: 0, max: 64 },
   ripples: { min: 0, max: 24 },
   /** Rounds of a ripple in one of the reel. */
   rounds: { min: 1, max: 60 },
@@ -40,32 +35,14 @@ export const RECIPE_LIMITS = {
   blends: { min: 1, max: 60 },
 } as const;
 
-type Bounds = { readonly min: number; readonly max: number };
-
-const whole = ({ min, max }: Bounds) => Joi.number().integer().min(min).max(max).required();
-const real = ({ min, max }: Bounds) => Joi.number().min(min).max(max).required();
-
-const chosenColours = Joi.array()
-  .items(Joi.string().pattern(COLOUR_PATTERN))
-  .max(RECIPE_LIMITS.chosen.max)
-  .required();
-
 export const weighSchema = Joi.object<WeighSettings>({
   width: whole(RECIPE_LIMITS.width),
   frameRate: Joi.alternatives(Joi.valid('source'), real(RECIPE_LIMITS.frameRate)).required(),
-  colors: whole(RECIPE_LIMITS.colors),
   matte: Joi.string().pattern(MATTE_PATTERN).required(),
-  palette: Joi.string()
-    .valid(...PALETTE_PLANS)
+  kind: Joi.string()
+    .valid(...FILE_KIND_IDS)
     .required(),
-  dither: Joi.string()
-    .valid(...DITHER_NAMES)
-    .required(),
-  ditherStrength: real(RECIPE_LIMITS.ditherStrength),
-  settle: real(RECIPE_LIMITS.settle),
-  squeeze: real(RECIPE_LIMITS.squeeze),
-  kept: chosenColours,
-  dropped: chosenColours,
+  ...Object.fromEntries(FILE_KIND_IDS.map((id) => [id, fileKind(id).settings.schema.required()])),
 });
 
 const hash = Joi.string()

@@ -10,15 +10,6 @@ export {
   planRender,
   type RenderPlan,
 } from './plan-render.js';
-export {
-  copyForCrew,
-  type GifRendering,
-  type RenderedGif,
-  type RenderOptions,
-  type RenderProgress,
-  renderGif,
-  startRendering,
-} from './render-gif.js';
 export { framesAt, framesOf, type ShownLayers, type StepsRun, startSteps, stepsKey } from './run-steps.js';
 export {
   type ComposedPlate,

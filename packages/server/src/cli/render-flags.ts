@@ -1,8 +1,17 @@
 import { parseArgs } from 'node:util';
+import {
+  FILE_KIND_IDS,
+  FILE_KINDS,
+  type FileKindId,
+  fileKind,
+  type PosterSettings,
+  QUALITIES,
+  QUALITY_NAMES,
+} from '@muted-pond/core/files';
 import { type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
 import { DITHER_NAMES, PALETTE_PLANS } from '@muted-pond/core/palette';
 import { FIT_NAMES, type Fit, type Rect } from '@muted-pond/core/pixels';
-import { QUALITIES, QUALITY_NAMES, RECIPE_LIMITS, type WeighSettings } from '@muted-pond/core/recipe';
+import { RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
 
 /** What the command line asks for; what it leaves open is null. */
 export interface RenderFlags {
@@ -33,7 +42,9 @@ export interface RenderFlags {
   /** With the width: a frame of exactly this size, and how the picture takes its place in it. */
   readonly height: number | null;
   readonly fit: Fit | null;
-  readonly weigh: Partial<WeighSettings>;
+  readonly weigh: WeighChange;
+  /** One picture of the loop beside the result, as PNG. */
+  readonly poster: string | null;
   /** The most bytes of the result; settings are lowered until it fits. */
   readonly limit: number | null;
 }
@@ -63,7 +74,7 @@ const BUILT = [
     'dither-strength',
   ],
   ...['speed', 'reverse', 'loop', 'loop-length', 'join', 'mask', 'plate', 'ripples', 'steady', 'even-light'],
-  ...['settle', 'squeeze', 'quality', 'limit', 'recipe', 'out', 'report'],
+  ...['settle', 'squeeze', 'quality', 'limit', 'recipe', 'out', 'report', 'poster', 'poster-frame'],
 ] as const;
 
 type Flag = (typeof BUILT)[number];
@@ -75,9 +86,7 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
   if (sources.length === 0 || !values.out) {
     throw new RenderRefusal('Name a file and where the result goes: --source FILE --out FILE.gif');
   }
-  if (!/\.gif$/i.test(values.out)) {
-    throw new RenderRefusal(`--out “${values.out}”: only .gif is built yet.`);
-  }
+  const kind = readKind(values.out);
   const height = number('height', values.height, RECIPE_LIMITS.side, true);
   if (height !== null && values.width === undefined) {
     throw new RenderRefusal('--height says the shape of the result only together with --width; give both.');
@@ -102,7 +111,8 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
     crop: readCrop(values.crop),
     height,
     fit: choice('fit', values.fit, FIT_NAMES),
-    weigh: readWeigh(values),
+    weigh: readWeigh(values, kind),
+    poster: readPoster(values.poster),
     limit: number('limit', values.limit, { min: 100, max: 1e9 }, true),
   };
 }
@@ -132,20 +142,54 @@ function parse(args: readonly string[]): Values {
   return values;
 }
 
-function readWeigh(values: Values): Partial<WeighSettings> {
+function readWeigh(values: Values, kind: FileKindId): WeighChange {
   const quality = choice('quality', values.quality, QUALITY_NAMES);
-  const weigh: Partial<Record<keyof WeighSettings, unknown>> = {
-    width: number('width', values.width, RECIPE_LIMITS.width, true),
-    frameRate: number('fps', values.fps, RECIPE_LIMITS.frameRate),
+  const gif = given({
     colors: number('colors', values.colors, RECIPE_LIMITS.colors, true),
     palette: choice('palette', values.palette, PALETTE_PLANS),
     dither: choice('dither', values.dither, DITHER_NAMES),
     ditherStrength: number('dither-strength', values['dither-strength'], RECIPE_LIMITS.ditherStrength),
     settle: number('settle', values.settle, RECIPE_LIMITS.settle),
     squeeze: number('squeeze', values.squeeze, RECIPE_LIMITS.squeeze),
+  });
+  const place = readPosterPlace(values['poster-frame']);
+  const shared = given({
+    width: number('width', values.width, RECIPE_LIMITS.width, true),
+    frameRate: number('fps', values.fps, RECIPE_LIMITS.frameRate),
+  });
+  return {
+    ...shared,
+    kind,
+    gif: { ...(quality ? QUALITIES[quality] : {}), ...gif },
+    poster: place === null ? {} : { place },
   };
-  const given = Object.fromEntries(Object.entries(weigh).filter(([, value]) => value !== null));
-  return { ...(quality ? QUALITIES[quality] : {}), ...given };
+}
+
+function readPosterPlace(text: string | undefined): PosterSettings['place'] | null {
+  return text === 'plate' ? text : number('poster-frame', text, MOST_PLACES, true);
+}
+
+const MOST_PLACES = { min: 0, max: 100_000 };
+
+/** Without what was left open. */
+function given<T extends object>(values: T): { [K in keyof T]?: NonNullable<T[K]> } {
+  return Object.fromEntries(Object.entries(values).filter(([, value]) => value !== null)) as never;
+}
+
+/** The kind that a name's ending asks for, among those with motion. */
+function readKind(out: string): FileKindId {
+  const moving = FILE_KIND_IDS.filter((id) => fileKind(id).holds.motion);
+  const found = moving.find((id) => out.toLowerCase().endsWith(`.${fileKind(id).extension}`));
+  if (found) return found;
+  const endings = moving.map((id) => `.${fileKind(id).extension} (${fileKind(id).name})`).join(' and ');
+  throw new RenderRefusal(`--out “${out}”: ${endings} are what can be made. Give it one of these endings.`);
+}
+
+function readPoster(path: string | undefined): string | null {
+  if (path === undefined) return null;
+  const ending = `.${FILE_KINDS.poster.extension}`;
+  if (path.toLowerCase().endsWith(ending)) return path;
+  throw new RenderRefusal(`--poster “${path}”: a poster is a PNG. Give it the ending ${ending}.`);
 }
 
 function readJoin(text: string | undefined): JoinSettings | null {

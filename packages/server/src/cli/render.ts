@@ -1,6 +1,7 @@
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import {
+  changeWeigh,
   newAnimationRecipe,
   newRecipe,
   newStillsRecipe,
@@ -12,9 +13,9 @@ import {
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
 import { MediaError } from '../errors/index.js';
-import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredGif } from '../making/index.js';
+import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredFile } from '../making/index.js';
 import { type MediaFacts, probeFile } from '../media/index.js';
-import { takeBestLoop } from './auto-loop.js';
+import { type FoundLoop, takeBestLoop } from './auto-loop.js';
 import { fileIdentity } from './file-identity.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
 import { type RenderFlags, RenderRefusal, readRenderFlags } from './render-flags.js';
@@ -56,13 +57,40 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
     : { recipe: composed, loop: undefined };
   const { loop } = found;
   const held = await holdStill(flags, found.recipe, files);
-  const gif = await makeHeld(held, files, flags).finally(held.cleanUp);
-  await writeWhole(flags.out, gif.bytes);
+  try {
+    await writeFiles(held, files, flags, loop);
+  } finally {
+    await held.cleanUp();
+  }
+}
+
+async function writeFiles(
+  held: HeldRecipe,
+  files: readonly MakingFile[],
+  flags: RenderFlags,
+  loop: FoundLoop | undefined,
+): Promise<void> {
+  const file = await makeHeld(held, files, flags);
+  const poster = flags.poster === null ? null : await makePoster(held, files);
+  await writeWhole(flags.out, file.bytes);
+  if (poster && flags.poster) await writeWhole(flags.poster, poster.bytes);
   if (flags.report) {
-    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = (await gif.finish())
+    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = (await file.finish())
       .figures;
     const measured = steady ? { beforePx: steady.beforePx, afterPx: steady.afterPx } : undefined;
-    const report = { frames, width, height, durationMs, bytes, colors, likeness, loop, steady: measured, ms };
+    const counted = colors ?? undefined;
+    const report = {
+      frames,
+      width,
+      height,
+      durationMs,
+      bytes,
+      colors: counted,
+      likeness,
+      loop,
+      steady: measured,
+      ms,
+    };
     await writeWhole(flags.report, Buffer.from(`${JSON.stringify(report, null, 2)}\n`));
   }
 }
@@ -75,8 +103,9 @@ async function openSources(
   const files: MakingFile[] = [];
   for (const [place, path] of paths.entries()) {
     const name = basename(path);
+    const hash = await fileIdentity(path);
     const facts = await (place === 0 && probing ? probing : probeFile(path, name));
-    files.push({ hash: await fileIdentity(path), path, name, facts });
+    files.push({ hash, path, name, facts });
   }
   const moving = files.find((file) => file.facts.kind !== 'picture');
   if (moving && files.length > 1) {
@@ -118,7 +147,7 @@ async function composeRecipe(flags: RenderFlags, files: readonly MakingFile[]): 
       reverse: flags.reverse || base.loop.reverse,
       join: flags.join ?? base.loop.join,
     },
-    weigh: { ...base.weigh, ...flags.weigh },
+    weigh: changeWeigh(base.weigh, flags.weigh),
   };
 }
 
@@ -126,10 +155,18 @@ async function makeHeld(
   { recipe, layers }: HeldRecipe,
   files: readonly MakingFile[],
   { limit, report }: RenderFlags,
-): Promise<UnmeasuredGif> {
+): Promise<UnmeasuredFile> {
   checkCrossfade(recipe, files);
   const task = { files, layers, recipe };
+  if (limit !== null && recipe.weigh.kind !== 'gif') {
+    throw new RenderRefusal('--limit finds settings for a GIF. Name one with --out, or leave the limit out.');
+  }
   return limit === null ? encodeTask(task, { measures: report !== null }) : fitBelow(task, limit);
+}
+
+function makePoster({ recipe, layers }: HeldRecipe, files: readonly MakingFile[]): Promise<UnmeasuredFile> {
+  const weigh = changeWeigh(recipe.weigh, { kind: 'poster' });
+  return encodeTask({ files, layers, recipe: { ...recipe, weigh } }, { measures: false });
 }
 
 /** The interface offers the longest crossfade; here it is said instead. */

@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
 import type { PieceView } from '@muted-pond/core/api';
-import type { Recipe } from '@muted-pond/core/recipe';
+import { changeWeigh, type Recipe, type WeighChange } from '@muted-pond/core/recipe';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { FootageService } from '../footage/index.js';
 import { PiecesService } from '../pieces/index.js';
@@ -17,12 +17,12 @@ interface DemoPiece {
 }
 
 const cut =
-  (start: number, end: number, weigh: Partial<Recipe['weigh']> = {}) =>
-  (recipe: Recipe): Recipe => ({ ...recipe, span: { start, end }, weigh: { ...recipe.weigh, ...weigh } });
+  (start: number, end: number, weigh: WeighChange = {}) =>
+  (recipe: Recipe): Recipe => ({ ...recipe, span: { start, end }, weigh: changeWeigh(recipe.weigh, weigh) });
 
 const weighing =
-  (weigh: Partial<Recipe['weigh']>) =>
-  (recipe: Recipe): Recipe => ({ ...recipe, weigh: { ...recipe.weigh, ...weigh } });
+  (weigh: WeighChange) =>
+  (recipe: Recipe): Recipe => ({ ...recipe, weigh: changeWeigh(recipe.weigh, weigh) });
 
 /** The pieces of Osier Lane Tea House; the last one stands first on the shelf. */
 const DEMO_PIECES: readonly DemoPiece[] = [
@@ -31,7 +31,7 @@ const DEMO_PIECES: readonly DemoPiece[] = [
   {
     files: ['booking.mp4'],
     name: 'How to keep a table',
-    edit: cut(78, 288, { width: 640, frameRate: 10, colors: 64 }),
+    edit: cut(78, 288, { width: 640, frameRate: 10, gif: { colors: 64 } }),
   },
   { files: ['sideways.mp4'], name: 'Wind bell, upright', edit: cut(30, 120, { width: 320, frameRate: 20 }) },
   {
@@ -51,7 +51,7 @@ const DEMO_PIECES: readonly DemoPiece[] = [
   {
     files: [1, 2, 3].map((panel) => `autumn menu ${panel}.png`),
     name: 'Autumn menu panels',
-    edit: weighing({ width: 336, dither: 'none' }),
+    edit: weighing({ width: 336, gif: { dither: 'none' } }),
   },
   { files: ['koi.webm'], name: 'Carp, circling', edit: cut(30, 120, { width: 400 }) },
   { files: ['kettle.mov'], name: 'First kettle of the day', edit: cut(40, 118) },

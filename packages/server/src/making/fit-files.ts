@@ -1,7 +1,8 @@
 import type { LimitValues } from '@muted-pond/core/api';
+import { QUALITIES } from '@muted-pond/core/files';
 import {
+  changeWeigh,
   framedSize,
-  QUALITIES,
   RECIPE_LIMITS,
   type Recipe,
   sourceHashes,
@@ -12,18 +13,18 @@ import { reelCentiseconds } from '@muted-pond/core/timing';
 import { FIT_KINDS, type FitKind, type FitResult, type FitSettings, fitUnder } from '@muted-pond/core/weigh';
 import {
   encodeTask,
-  type MadeGif,
+  type MadeFile,
   type MakingProgress,
   type MakingTask,
-  type UnmeasuredGif,
-} from './make-gif.js';
+  type UnmeasuredFile,
+} from './make-file.js';
 import { sourceFile } from './making-file.js';
 
 /** A finished file under a limit. */
 export interface FittedFile {
   readonly kind: FitKind;
   readonly recipe: Recipe;
-  readonly made: MadeGif;
+  readonly made: MadeFile;
   readonly encodes: number;
 }
 
@@ -53,7 +54,7 @@ export async function fitFiles(
   const files: FittedFile[] = [];
   for (const [turn, kind] of FIT_KINDS.entries()) {
     let encodes = 0;
-    const result: FitResult<{ gif: UnmeasuredGif; recipe: Recipe }> = await fitUnder(
+    const result: FitResult<{ gif: UnmeasuredFile; recipe: Recipe }> = await fitUnder(
       kind,
       best,
       limit.bytes,
@@ -84,13 +85,18 @@ export async function fitFiles(
  * One file under a number of bytes, which begins at the recipe's own settings and stays as sharp as it can.
  * @throws RangeError where even the lightest is heavier.
  */
-export async function fitBelow(task: MakingTask, bytes: number): Promise<UnmeasuredGif> {
+export async function fitBelow(task: MakingTask, bytes: number): Promise<UnmeasuredFile> {
   const { weigh } = task.recipe;
   const frameRate = weigh.frameRate === 'source' ? RECIPE_LIMITS.frameRate.max : weigh.frameRate;
-  const result = await fitUnder('sharp', { ...weigh, frameRate }, bytes, async (settings) => {
-    const file = await encodeTask({ ...task, recipe: withSettings(task.recipe, settings) });
-    return { file, bytes: file.bytes.length };
-  });
+  const result = await fitUnder(
+    'sharp',
+    { ...weigh.gif, width: weigh.width, frameRate },
+    bytes,
+    async (settings) => {
+      const file = await encodeTask({ ...task, recipe: withSettings(task.recipe, settings) });
+      return { file, bytes: file.bytes.length };
+    },
+  );
   if (result.type === 'fits') return result.fitted.file;
   throw new RangeError(
     `Even ${result.settings.width} px wide, with ${result.settings.colors} colours, the file has ${result.bytes} bytes. Give a larger --limit, or a shorter span.`,
@@ -128,9 +134,10 @@ function bestSettings(task: FitTask): FitSettings {
 
 function withSettings(recipe: Recipe, settings: FitSettings): Recipe {
   const { weigh } = recipe;
+  const { width, colors, settle, squeeze } = settings;
   // Delays of stills and animations are their own; only footage has a rate to give up.
   const frameRate = weigh.frameRate === 'source' ? weigh.frameRate : settings.frameRate;
-  return { ...recipe, weigh: { ...weigh, ...settings, frameRate } };
+  return { ...recipe, weigh: changeWeigh(weigh, { width, frameRate, gif: { colors, settle, squeeze } }) };
 }
 
 function tooHeavy(task: FitTask, lightest: FitSettings, bytes: number, seconds: number): RangeError {

@@ -2,15 +2,15 @@ export { type FitTask, type FittedFile, fitBelow, fitFiles } from './fit-files.j
 export { type MakingLayer, openFrameSource, readMask } from './frame-source.js';
 export {
   encodeTask,
-  type MadeGif,
+  type MadeFile,
   type MakingOptions,
   type MakingProgress,
   type MakingTask,
-  makeGif,
+  makeFile,
   measureSeen,
   type SeenTask,
-  type UnmeasuredGif,
-} from './make-gif.js';
+  type UnmeasuredFile,
+} from './make-file.js';
 export { type MakingFile, sourceFile } from './making-file.js';
 export { mapFootage } from './map-footage.js';
 export { MEASURED_SIDE, measureHolding, planHolding } from './measure-holding.js';

@@ -3,7 +3,7 @@ import { sizeWithin } from '@muted-pond/core/pixels';
 import { takeOf } from '@muted-pond/core/recipe';
 import { framesOf, planRender, startSteps } from '@muted-pond/core/render';
 import { openFrameSource } from './frame-source.js';
-import type { MakingTask } from './make-gif.js';
+import type { MakingTask } from './make-file.js';
 import { sourceFile } from './making-file.js';
 
 /** Longer side of the frames that are measured, px. */

@@ -1,6 +1,7 @@
 import type { Saving } from '@muted-pond/core/api';
-import { QUALITIES, RECIPE_LIMITS, type Recipe, takeOf, type WeighSettings } from '@muted-pond/core/recipe';
-import { encodeTask, type MakingProgress, type MakingTask } from './make-gif.js';
+import { QUALITIES } from '@muted-pond/core/files';
+import { changeWeigh, RECIPE_LIMITS, type Recipe, takeOf, type WeighChange } from '@muted-pond/core/recipe';
+import { encodeTask, type MakingProgress, type MakingTask } from './make-file.js';
 import { sourceFile } from './making-file.js';
 
 /** How far each is turned. */
@@ -17,10 +18,11 @@ function more(now: number, small: number): number {
 /** One thing changed, and nothing else. */
 function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; recipe: Recipe }[] {
   const { weigh, span, still } = recipe;
-  const weighed = (part: Partial<WeighSettings>): Recipe => ({ ...recipe, weigh: { ...weigh, ...part } });
+  const { gif } = weigh;
+  const weighed = (part: WeighChange): Recipe => ({ ...recipe, weigh: changeWeigh(weigh, part) });
   const changes: { kind: Saving['kind']; recipe: Recipe }[] = [
-    { kind: 'settle', recipe: weighed({ settle: more(weigh.settle, QUALITIES.small.settle) }) },
-    { kind: 'squeeze', recipe: weighed({ squeeze: more(weigh.squeeze, QUALITIES.small.squeeze) }) },
+    { kind: 'settle', recipe: weighed({ gif: { settle: more(gif.settle, QUALITIES.small.settle) } }) },
+    { kind: 'squeeze', recipe: weighed({ gif: { squeeze: more(gif.squeeze, QUALITIES.small.squeeze) } }) },
     {
       kind: 'narrower',
       recipe: weighed({
@@ -32,10 +34,11 @@ function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; 
     const frameRate = Math.max(1, Math.round(Math.min(weigh.frameRate, sourceRate) * FEWER));
     changes.push({ kind: 'fewer-frames', recipe: weighed({ frameRate }) });
   }
-  if (weigh.colors > FEWER_COLORS) {
-    changes.push({ kind: 'fewer-colours', recipe: weighed({ colors: FEWER_COLORS }) });
+  if (gif.colors > FEWER_COLORS) {
+    changes.push({ kind: 'fewer-colours', recipe: weighed({ gif: { colors: FEWER_COLORS } }) });
   }
-  if (weigh.dither !== 'none') changes.push({ kind: 'no-dither', recipe: weighed({ dither: 'none' }) });
+  if (gif.dither !== 'none')
+    changes.push({ kind: 'no-dither', recipe: weighed({ gif: { dither: 'none' } }) });
   const shorter = span.start + Math.max(2, Math.round((span.end - span.start) * SHORTER));
   if (shorter < span.end && recipe.sources[0].kind === 'footage' && recipe.loop.edits.length === 0) {
     changes.push({ kind: 'shorter', recipe: { ...recipe, span: { ...span, end: shorter } } });

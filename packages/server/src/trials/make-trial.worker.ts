@@ -1,6 +1,6 @@
-import { type MadeGif, type MakingProgress, type MakingTask, makeGif } from '../making/index.js';
+import { type MadeFile, type MakingProgress, type MakingTask, makeFile } from '../making/index.js';
 import { toldWorker } from '../threads/index.js';
 
-export default toldWorker<MakingTask, MakingProgress, MadeGif>((task, onProgress) =>
-  makeGif(task, { onProgress }),
+export default toldWorker<MakingTask, MakingProgress, MadeFile>((task, onProgress) =>
+  makeFile(task, { onProgress }),
 );

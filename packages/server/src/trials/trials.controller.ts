@@ -6,6 +6,7 @@ import {
   type TrialView,
   trialChangeSchema,
 } from '@muted-pond/core/api';
+import { fileKind } from '@muted-pond/core/files';
 import {
   Body,
   Controller,
@@ -82,7 +83,7 @@ export class TrialsController {
     response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
     if (saveAs) response.attachment(cleanName(saveAs));
     return new StreamableFile(createReadStream(path), {
-      type: 'image/gif',
+      type: fileKind(trial.figures?.kind ?? 'gif').mime,
       length: trial.figures?.bytes,
     });
   }

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { TrialChange, TrialView } from '@muted-pond/core/api';
-import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
+import { madeFrom, type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION } from '@muted-pond/core/render';
 import {
   Inject,
@@ -12,7 +12,7 @@ import {
 import { InjectRepository } from '@nestjs/typeorm';
 import { filter, firstValueFrom } from 'rxjs';
 import { In, type Repository } from 'typeorm';
-import type { MadeGif, MakingProgress } from '../making/index.js';
+import type { MadeFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound, Problem, toProblem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
@@ -131,7 +131,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Keeps a finished file that was made elsewhere, or finds the one of the same recipe. */
-  async keep(pieceId: string, recipe: Recipe, { bytes, figures }: MadeGif): Promise<TrialView> {
+  async keep(pieceId: string, recipe: Recipe, { bytes, figures }: MadeFile): Promise<TrialView> {
     const key = trialKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && (await this.isThere(same))) return this.view(same);
@@ -192,7 +192,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     const making = this.making.get(row.id);
     if (!making) return;
     try {
-      const result = await runTold<MakingProgress, MadeGif>(
+      const result = await runTold<MakingProgress, MadeFile>(
         this.pool,
         task,
         { filename: WORKER, signal: making.abort.signal },
@@ -315,10 +315,10 @@ function upToDate(recipe: Recipe): Recipe {
   return reading.type === 'ok' ? reading.recipe : recipe;
 }
 
-/** The recipe names its sources by hash, so recipe and engine version say it all. */
+/** The recipe names its sources by hash, so what the file is made from and the engine version say it all. */
 export function trialKey(recipe: Recipe): string {
   return createHash('sha256')
-    .update(`${ENGINE_VERSION}:${stableJson(recipe)}`)
+    .update(`${ENGINE_VERSION}:${stableJson(madeFrom(recipe))}`)
     .digest('hex');
 }
 

@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { createFrame, type PixelFrame } from '../../pixels/index.js';
-import { newRecipe, newStillsRecipe, type Recipe, type SourceFile, takeOf } from '../../recipe/index.js';
+import {
+  changeWeigh,
+  newRecipe,
+  newStillsRecipe,
+  type Recipe,
+  type SourceFile,
+  takeOf,
+} from '../../recipe/index.js';
 import { createMask, type Mask, type Ripple } from '../../still/index.js';
 import { seeded, wholeFrom } from '../../testing/seeded.js';
 import { type FrameSource, framesOf, planRender, startSteps, stepsKey } from '../index.js';
@@ -215,7 +222,7 @@ describe('what a result is kept under', () => {
   it('is the same for what frames do not depend on', () => {
     const same: Recipe[] = [
       withRipple({ name: 'renamed', id: 'two' }),
-      { ...base, weigh: { ...base.weigh, colors: 16, dither: 'none', settle: 9 } },
+      { ...base, weigh: changeWeigh(base.weigh, { gif: { colors: 16, dither: 'none', settle: 9 } }) },
       { ...base, plays: 3 },
     ];
     for (const recipe of same) expect(keyOf(recipe)).toBe(keyOf(base));

@@ -33,7 +33,10 @@ function opened(): Workspace {
     name: 'Lantern',
     recipe: { ...recipe, weigh: { ...recipe.weigh, frameRate: 25 } },
   };
-  const file = { view: { id: HASH, name: 'lantern.mp4', width: 64, height: 36 }, times } as OpenFile;
+  const file = {
+    view: { id: HASH, name: 'lantern.mp4', width: 64, height: 36 },
+    times,
+  } as unknown as OpenFile;
   return {
     pieceId: 'p',
     store: createPieceStore(piece as PieceView),

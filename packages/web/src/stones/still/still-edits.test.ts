@@ -7,6 +7,7 @@ import {
   partAt,
   partMask,
   proposedMasks,
+  type StillSettings,
 } from '@muted-pond/core/still';
 import { describe, expect, it } from 'vitest';
 import { placeOnShown, placeOnTake } from './pointer-place.js';
@@ -56,7 +57,7 @@ describe('the first stroke', () => {
 describe('ripples', () => {
   const three = ['a', 'b', 'c'].map((id) => newRipple(id.toUpperCase(), { id }));
   const still = { ...NOTHING_HELD, ripples: three };
-  const order = (after: typeof still) => after.ripples.map((ripple) => ripple.id).join('');
+  const order = (after: StillSettings) => after.ripples.map((ripple) => ripple.id).join('');
 
   it('change, move and go one at a time', () => {
     expect(changeRipple(still, 'b', { feather: 30 }).ripples.map((ripple) => ripple.feather)).toEqual([

@@ -88,7 +88,7 @@ function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
         {figures.width} px · {rate} fps · {formatBytes(figures.bytes)}
       </span>
       <small>
-        {gaveUpWords(recipe.weigh)} · likeness {likeness}
+        {gaveUpWords(recipe.weigh.gif)} · likeness {likeness}
       </small>
     </button>
   );

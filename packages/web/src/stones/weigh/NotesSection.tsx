@@ -40,15 +40,15 @@ function savingWords({ kind, recipe }: Saving): string {
   const { weigh, span } = recipe;
   switch (kind) {
     case 'settle':
-      return `Settle ${formatRate(weigh.settle)}`;
+      return `Settle ${formatRate(weigh.gif.settle)}`;
     case 'squeeze':
-      return `Squeeze ${formatRate(weigh.squeeze)}`;
+      return `Squeeze ${formatRate(weigh.gif.squeeze)}`;
     case 'narrower':
       return `${weigh.width} px wide`;
     case 'fewer-frames':
       return `${weigh.frameRate} frames a second`;
     case 'fewer-colours':
-      return `${weigh.colors} colours`;
+      return `${weigh.gif.colors} colours`;
     case 'no-dither':
       return 'No dither';
     case 'shorter':

@@ -1,7 +1,8 @@
 import { Button, ColorInput } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
+import { GIF_LIMITS, type GifSettings } from '@muted-pond/core/files';
 import { COLOUR_PATTERN } from '@muted-pond/core/palette';
-import { RECIPE_LIMITS, type WeighSettings } from '@muted-pond/core/recipe';
+import { changeWeigh } from '@muted-pond/core/recipe';
 import { IconX } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
@@ -14,7 +15,7 @@ import { setWeighView, useWeighView } from './weigh-view.js';
 /** The file's colours, the commonest first: pointed at they are shown on the stage; they can be kept or dropped. */
 export function PaletteSection({ figures }: { figures: TrialFigures }) {
   const { store } = useWorkspace();
-  const weigh = useStore(store, (state) => state.recipe.weigh);
+  const gif = useStore(store, (state) => state.recipe.weigh.gif);
   const pointed = useWeighView((view) => view.pointed);
   const [chosen, setChosen] = useState<string | null>(null);
   useEffect(() => () => setWeighView({ pointed: null }), []);
@@ -22,8 +23,11 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
   const colours = palette
     .map((colour, i) => ({ colour, share: paletteShares?.[i] ?? null }))
     .sort((one, other) => (other.share ?? 0) - (one.share ?? 0));
-  const set = (change: (weigh: WeighSettings) => WeighSettings) =>
-    store.getState().change((recipe) => ({ ...recipe, weigh: change(recipe.weigh) }));
+  const set = (change: (gif: GifSettings) => GifSettings) =>
+    store.getState().change((recipe) => {
+      const { weigh } = recipe;
+      return { ...recipe, weigh: changeWeigh(weigh, { gif: change(weigh.gif) }) };
+    });
   const told = colours.find(({ colour }) => colour === (pointed ?? chosen)) ?? null;
   return (
     <BankSection title={titleOf(figures)}>
@@ -35,7 +39,7 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
             style={{ background: colour }}
             aria-label={colour}
             aria-pressed={chosen === colour}
-            data-kept={weigh.kept.includes(colour) || undefined}
+            data-kept={gif.kept.includes(colour) || undefined}
             onPointerEnter={() => setWeighView({ pointed: colour })}
             onPointerLeave={() => setWeighView({ pointed: null })}
             onFocus={(event) =>
@@ -81,16 +85,16 @@ export function PaletteSection({ figures }: { figures: TrialFigures }) {
       )}
       <Choices
         name="Kept"
-        colours={weigh.kept}
+        colours={gif.kept}
         onRelease={(colour) => set((now) => releaseColour(now, colour))}
       />
       <Choices
         name="Dropped"
-        colours={weigh.dropped}
+        colours={gif.dropped}
         onRelease={(colour) => set((now) => releaseColour(now, colour))}
       />
       <OwnColour
-        isFull={weigh.kept.length >= Math.min(RECIPE_LIMITS.chosen.max, weigh.colors)}
+        isFull={gif.kept.length >= Math.min(GIF_LIMITS.chosen.max, gif.colors)}
         onKeep={(colour) => set((now) => chooseColour(now, 'kept', colour))}
       />
     </BankSection>

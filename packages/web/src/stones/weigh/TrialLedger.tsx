@@ -124,9 +124,9 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
     store.getState().change(() => trial.recipe);
   };
   const dither =
-    weigh.dither === 'none'
+    weigh.gif.dither === 'none'
       ? 'none'
-      : `${DITHER_LABELS[weigh.dither].toLowerCase()} ${weigh.ditherStrength} %`;
+      : `${DITHER_LABELS[weigh.gif.dither].toLowerCase()} ${weigh.gif.ditherStrength} %`;
   return (
     <tr
       className={isCurrent ? classes.currentRow : classes.rowLine}
@@ -145,10 +145,10 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
       </td>
       <td>{figures ? `${figures.width} × ${figures.height}` : `${weigh.width} px`}</td>
       <td>{weigh.frameRate === 'source' ? 'own' : formatRate(weigh.frameRate)}</td>
-      <td>{weigh.colors}</td>
+      <td>{weigh.gif.colors}</td>
       <td>{dither}</td>
       <td>
-        {weigh.settle} · {weigh.squeeze}
+        {weigh.gif.settle} · {weigh.gif.squeeze}
       </td>
       <td className={classes.weightCell}>{figures ? formatBytes(figures.bytes) : stateWord(trial)}</td>
       <td>{figures ? likeness : ''}</td>

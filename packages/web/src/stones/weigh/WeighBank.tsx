@@ -1,23 +1,16 @@
-import { ColorInput, SegmentedControl, Select } from '@mantine/core';
+import { ColorInput } from '@mantine/core';
 import type { TrialView } from '@muted-pond/core/api';
-import { COLOUR_PATTERN, type DitherName, hasOnePalette } from '@muted-pond/core/palette';
+import { COLOUR_PATTERN } from '@muted-pond/core/palette';
 import type { Matte } from '@muted-pond/core/pixels';
-import {
-  framedSize,
-  QUALITIES,
-  type QualityName,
-  RECIPE_LIMITS,
-  type WeighSettings,
-} from '@muted-pond/core/recipe';
+import { changeWeigh, framedSize, RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
 import { evenRateNear, evenRates } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { BankHead, BankSection } from '../../ui/Bank.js';
-import { ChoiceRow } from '../../ui/ChoiceRow.js';
 import { formatBytes, formatRate } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
-import { DITHER_LABELS, PALETTE_LABELS } from './colour-labels.js';
+import { KIND_FIELDS } from './kinds/index.js';
 import { LimitSection } from './LimitSection.js';
 import { NotesSection } from './NotesSection.js';
 import { PaletteSection } from './PaletteSection.js';
@@ -25,23 +18,15 @@ import { useSeenLikeness } from './seen-likeness.js';
 import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
-const QUALITY_LABELS: Record<QualityName, string> = {
-  'near-lossless': 'Near lossless',
-  balanced: 'Balanced',
-  small: 'Small',
-};
-
 export function WeighBank() {
   const { store } = useWorkspace();
   const take = useTake();
   const weigh = useStore(store, (state) => state.recipe.weigh);
   const framing = useStore(store, (state) => state.recipe.framing);
   const { current, shown } = useTrialsView();
-  const set = (part: Partial<WeighSettings>) =>
-    store.getState().change((recipe) => ({ ...recipe, weigh: { ...recipe.weigh, ...part } }));
-  const quality = (Object.keys(QUALITIES) as QualityName[]).find(
-    (name) => QUALITIES[name].settle === weigh.settle && QUALITIES[name].squeeze === weigh.squeeze,
-  );
+  const set = (part: WeighChange) =>
+    store.getState().change((recipe) => ({ ...recipe, weigh: changeWeigh(recipe.weigh, part) }));
+  const Fields = KIND_FIELDS[weigh.kind];
   const widest = Math.max(
     RECIPE_LIMITS.width.min,
     Math.min(RECIPE_LIMITS.width.max, framedSize(take.size, framing).width),
@@ -96,24 +81,6 @@ export function WeighBank() {
             </button>
           </p>
         )}
-        <SliderRow
-          label="Colours"
-          unit=""
-          value={weigh.colors}
-          min={RECIPE_LIMITS.colors.min}
-          max={RECIPE_LIMITS.colors.max}
-          onChange={(colors) => set({ colors })}
-        />
-        <ChoiceRow
-          label="Palettes"
-          hint="The first picture and what changes after it may have colours of their own"
-          names={PALETTE_LABELS}
-          value={weigh.palette}
-          onChange={(palette) => set({ palette })}
-        />
-        {weigh.palette === 'auto' && hasOnePalette(weigh.palette, weigh.colors) && (
-          <p className={classes.ownPace}>Few colours: one palette for the loop.</p>
-        )}
       </BankSection>
       {shown?.figures?.seeThrough && (
         <BankSection title="Edges">
@@ -136,61 +103,9 @@ export function WeighBank() {
           </p>
         </BankSection>
       )}
-      <BankSection title="Dither">
-        <Select
-          aria-label="Dither"
-          size="sm"
-          allowDeselect={false}
-          data={Object.entries(DITHER_LABELS).map(([value, label]) => ({ value, label }))}
-          value={weigh.dither}
-          onChange={(dither) => dither && set({ dither: dither as DitherName })}
-        />
-        {weigh.dither !== 'none' && (
-          <SliderRow
-            label="Strength"
-            unit=" %"
-            value={weigh.ditherStrength}
-            min={0}
-            max={100}
-            onChange={(ditherStrength) => set({ ditherStrength })}
-          />
-        )}
-      </BankSection>
-      <BankSection title="Quality">
-        <SegmentedControl
-          fullWidth
-          size="xs"
-          aria-label="Quality"
-          value={quality ?? ''}
-          onChange={(name) => set(QUALITIES[name as QualityName])}
-          data={(Object.keys(QUALITIES) as QualityName[]).map((value) => ({
-            value,
-            label: QUALITY_LABELS[value],
-          }))}
-        />
-        <SliderRow
-          label="Settle"
-          unit=" levels"
-          hint="How much a pixel must change before it is redrawn"
-          value={weigh.settle}
-          min={0}
-          max={24}
-          step={0.5}
-          onChange={(settle) => set({ settle })}
-        />
-        <SliderRow
-          label="Squeeze"
-          unit=" levels"
-          hint="How far similar runs of pixels may be merged"
-          value={weigh.squeeze}
-          min={0}
-          max={24}
-          step={0.5}
-          onChange={(squeeze) => set({ squeeze })}
-        />
-      </BankSection>
+      {Fields && <Fields />}
       <NotesSection figures={shown?.figures ?? null} />
-      {shown?.figures && <PaletteSection figures={shown.figures} />}
+      {shown?.figures && shown.figures.palette.length > 0 && <PaletteSection figures={shown.figures} />}
     </>
   );
 }

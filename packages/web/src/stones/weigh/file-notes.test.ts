@@ -1,5 +1,5 @@
 import type { TrialFigures } from '@muted-pond/core/api';
-import { newRecipe } from '@muted-pond/core/recipe';
+import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
 import { notesOf } from './file-notes.js';
 
@@ -24,11 +24,11 @@ describe('notes on a file', () => {
 
   it('tell what viewers would do, each with a remedy that ends it', () => {
     const fast = { ...even, frames: 25, durationMs: 1000, width: 1280 };
-    const once = { ...recipe, plays: 1, weigh: { ...recipe.weigh, frameRate: 25 } };
+    const once: Recipe = { ...recipe, plays: 1, weigh: { ...recipe.weigh, frameRate: 25 } };
     const notes = notesOf(fast, once);
     expect(notes.map(({ kind }) => kind)).toEqual(['viewers', 'viewers', 'viewers']);
     expect(notes[0].words).toContain('2.50 s there, not 1.00 s');
-    const mended = notes.reduce((now, note) => note.remedy?.change(now) ?? now, once);
+    const mended = notes.reduce<Recipe>((now, note) => note.remedy?.change(now) ?? now, once);
     expect(mended.weigh.frameRate).toBe(12);
     expect(mended.plays).toBe(0);
     expect(notesOf({ ...fast, frames: 12, width: mended.weigh.width }, mended)).toEqual([]);

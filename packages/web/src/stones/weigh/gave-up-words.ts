@@ -1,11 +1,11 @@
-import { QUALITIES, type WeighSettings } from '@muted-pond/core/recipe';
+import { type GifSettings, QUALITIES } from '@muted-pond/core/files';
 
 /** What a fitted file gave up beside its width and rate, which stand before it. */
 export function gaveUpWords({
   colors,
   settle,
   squeeze,
-}: Pick<WeighSettings, 'colors' | 'settle' | 'squeeze'>): string {
+}: Pick<GifSettings, 'colors' | 'settle' | 'squeeze'>): string {
   const { 'near-lossless': nearLossless, balanced, small } = QUALITIES;
   const rest =
     settle > small.settle || squeeze > small.squeeze

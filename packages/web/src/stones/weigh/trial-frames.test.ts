@@ -1,6 +1,5 @@
+import { DEFAULT_GIF, QUALITIES, renderGif } from '@muted-pond/core/files';
 import { createFrame } from '@muted-pond/core/pixels';
-import { DEFAULT_WEIGH, QUALITIES } from '@muted-pond/core/recipe';
-import { renderGif } from '@muted-pond/core/render';
 import { describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../../../core/src/testing/independent-readers.js';
 import { seeded } from '../../../../core/src/testing/seeded.js';
@@ -24,7 +23,7 @@ function fileOf(seed: number): Uint8Array {
     return createFrame(24, 18, rgba);
   });
   const reel = DELAYS.map((delayCs, source) => ({ source, delayCs }));
-  return renderGif(frames, { reel, settings: { ...DEFAULT_WEIGH, settle: 0, squeeze: 0 }, plays: 0 }).bytes;
+  return renderGif(frames, { reel, settings: { ...DEFAULT_GIF, settle: 0, squeeze: 0 }, plays: 0 }).bytes;
 }
 
 describe('the pictures of a file by time', () => {
@@ -63,7 +62,7 @@ describe('the pictures of a file by time', () => {
       return one;
     };
     const reel = [3, 5, 6, 20].map((delayCs, source) => ({ source, delayCs }));
-    const settings = { ...DEFAULT_WEIGH, dither: 'none' as const, settle: 0, squeeze: 0 };
+    const settings = { ...DEFAULT_GIF, dither: 'none' as const, settle: 0, squeeze: 0 };
     const { bytes } = renderGif([10, 20, 30, 40].map(frame), { reel, settings, plays: 0 });
     const frames = new TrialFrames(bytes);
     const shown = [0, 9.9, 10, 19.9, 20, 25.9, 26, 45.9, 46].map((at) => frames.at(at, true).rgba[0]);

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { createFrame, type PixelFrame } from '../pixels/index.js';
-import { DEFAULT_WEIGH } from '../recipe/index.js';
-import { readWithFfmpeg, readWithSharp } from '../testing/independent-readers.js';
-import { copyOf } from '../testing/pictures.js';
-import { seeded, wholeFrom } from '../testing/seeded.js';
-import { startRendering } from './index.js';
+import { createFrame, type PixelFrame } from '../../pixels/index.js';
+import { readWithFfmpeg, readWithSharp } from '../../testing/independent-readers.js';
+import { copyOf } from '../../testing/pictures.js';
+import { seeded, wholeFrom } from '../../testing/seeded.js';
+import { startRendering } from './render.js';
+import { DEFAULT_GIF } from './settings.js';
 
 const WIDTH = 23;
 const HEIGHT = 17;
@@ -39,7 +39,7 @@ describe('a reel that can be seen through, in parts', () => {
       const count = wholeFrom(random, 4, 14);
       const frames = discs(seed, count, seed % 3 === 0 ? wholeFrom(random, 1, count) : 0);
       const reel = frames.map((_, source) => ({ source, delayCs: wholeFrom(random, 2, 9) }));
-      const settings = { ...DEFAULT_WEIGH, dither: 'none' as const, settle: 0, squeeze: 0 };
+      const settings = { ...DEFAULT_GIF, dither: 'none' as const, settle: 0, squeeze: 0 };
       const rendering = startRendering({ reel, settings, plays: 0, isOpaque: false });
       for (let at = 0; at < count; ) {
         const length = wholeFrom(random, 1, 5);

@@ -1,20 +1,14 @@
 import { readFile } from 'node:fs/promises';
 import type { TrialFigures } from '@muted-pond/core/api';
-import { playGif, readGif } from '@muted-pond/core/gif';
-import { hasOnePalette, hexOf } from '@muted-pond/core/palette';
+import { fileKind } from '@muted-pond/core/files';
 import { layOnMatte, type Matte, type PixelFrame, type Size, showAt } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
-import {
-  copyForCrew,
-  planRender,
-  type RenderPlan,
-  type SteadyFigures,
-  startRendering,
-} from '@muted-pond/core/render';
+import { planRender, type RenderPlan, type SteadyFigures } from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { type ComposedReel, composeReel } from './compose-reel.js';
 import { callCrew } from './crew.js';
 import type { MakingLayer } from './frame-source.js';
+import { MAKERS } from './kinds/index.js';
 import { type MakingFile, sourceFile } from './making-file.js';
 import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
 
@@ -27,7 +21,7 @@ export interface MakingTask {
   readonly recipe: Recipe;
 }
 
-export interface MadeGif {
+export interface MadeFile {
   readonly bytes: Uint8Array;
   readonly figures: TrialFigures;
 }
@@ -37,13 +31,6 @@ export interface MakingProgress {
   readonly done: number;
   readonly doing: string;
 }
-
-const DOING = {
-  settle: 'settling the pixels',
-  palette: 'choosing colours',
-  dither: 'laying colours',
-  write: 'writing the file',
-} as const;
 
 /** Shares of the whole for progress, as measured on the demo footage. */
 const DECODE_SHARE = 0.45;
@@ -58,24 +45,25 @@ export interface MakingOptions {
 }
 
 /** A file that is finished but for the figures that take a second look at it. */
-export interface UnmeasuredGif {
+export interface UnmeasuredFile {
   readonly bytes: Uint8Array;
   /** Reads the file back and compares it with the reel. */
-  finish(): Promise<MadeGif>;
+  finish(): Promise<MadeFile>;
 }
 
 /** Recipe and source to a finished file and its figures: the one way, for the server and the command line. */
-export async function makeGif(task: MakingTask, options: MakingOptions = {}): Promise<MadeGif> {
+export async function makeFile(task: MakingTask, options: MakingOptions = {}): Promise<MadeFile> {
   return (await encodeTask(task, options)).finish();
 }
 
-export async function encodeTask(task: MakingTask, options: MakingOptions = {}): Promise<UnmeasuredGif> {
+/** The file of the recipe's kind. */
+export async function encodeTask(task: MakingTask, options: MakingOptions = {}): Promise<UnmeasuredFile> {
   const { recipe, files, layers } = task;
   const { onProgress = () => {}, mostHeld = MOST_HELD, measures = true } = options;
   const started = performance.now();
-  const crew = callCrew();
-  const take = takeOf(recipe, files.map(sourceFile));
-  const plan = planRender(recipe, take);
+  const { kind } = recipe.weigh;
+  const maker = MAKERS[kind];
+  const plan = planFile(recipe, files);
   const { reel } = plan;
   const parts = partsOf(plan, mostHeld);
   const ms = { decode: 0, compose: 0, encode: 0 };
@@ -92,23 +80,17 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     return composed;
   };
 
-  const isSampled = parts.length > 1 && hasOnePalette(recipe.weigh.palette, recipe.weigh.colors);
-  const sample = isSampled ? (await compose(sampleOf(plan))).frames : undefined;
   const first = await compose(parts[0]);
-  const rendering = startRendering({
-    reel,
+  const isInParts = parts.length > 1;
+  const making = await maker.start({
+    ...{ recipe, plan, isInParts, counts: measures, threads: callCrew() },
     // Of a reel in parts, only the first is known yet.
-    isOpaque: parts.length > 1 ? !mayBeClear(recipe, files) : !first.seeThrough,
-    settings: recipe.weigh,
-    plays: recipe.plays,
-    counts: measures,
-    sample: sample?.map((frame) => copyForCrew(frame, crew)),
-    crew,
-    onProgress: ({ step, done }) =>
-      onProgress({ doing: DOING[step], done: DECODE_SHARE + ENCODE_SHARE * done }),
+    isOpaque: isInParts ? !mayBeClear(recipe, files) : !first.seeThrough,
+    sample: async () => (await compose(sampleOf(plan))).frames,
+    onProgress: (doing, done) => onProgress({ doing, done: DECODE_SHARE + ENCODE_SHARE * done }),
   });
   /** Kept to be compared with, where the reel is short enough. */
-  const whole = parts.length === 1 ? first : null;
+  const whole = isInParts ? null : first;
   const steady: (SteadyFigures | null)[] = [];
   let seeThrough = false;
   for (const part of parts) {
@@ -116,35 +98,33 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     steady.push(composed.figures.steady);
     seeThrough ||= composed.seeThrough;
     const from = performance.now();
-    rendering.add(composed.frames.map((frame) => copyForCrew(frame, crew)));
+    await making.add(composed.frames);
     framesDone += part.reel.length;
     ms.encode += performance.now() - from;
   }
-  const gif = rendering.finish();
+  const made = await making.finish();
 
-  async function finish(): Promise<MadeGif> {
+  async function finish(): Promise<MadeFile> {
     onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
     const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);
     const page = seeThrough ? pageOf(recipe) : null;
-    const likeness = await measureSsim(references, gif.bytes, delays, page, plan.size);
+    const likeness = await measureSsim(references, maker.read(made.bytes, delays), page, plan.size);
     return {
-      bytes: gif.bytes,
+      bytes: made.bytes,
       figures: {
-        bytes: gif.bytes.length,
+        kind,
+        bytes: made.bytes.length,
         width: plan.size.width,
         height: plan.size.height,
         frames: reel.length,
-        durationMs: delays.reduce((sum, delay) => sum + delay, 0) * 10,
-        colors: gif.colors,
+        durationMs: fileKind(kind).holds.motion ? delays.reduce((sum, delay) => sum + delay, 0) * 10 : 0,
+        ...(made.palette ?? { colors: null, palette: [], palettes: 0, paletteShares: [] }),
         likeness,
         seeThrough,
         steady: joinSteady(steady),
-        frameBytes: gif.frameBytes,
-        palette: gif.colours.palette.map(hexOf),
-        palettes: gif.palettes,
-        paletteShares: gif.colours.shares,
+        frameBytes: made.frameBytes,
         ms: {
           decode: Math.round(ms.decode),
           compose: Math.round(ms.compose),
@@ -154,7 +134,13 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
       },
     };
   }
-  return { bytes: gif.bytes, finish };
+  return { bytes: made.bytes, finish };
+}
+
+/** The places of the reel that the recipe's kind of file holds. */
+function planFile(recipe: Recipe, files: readonly MakingFile[]): RenderPlan {
+  const plan = planRender(recipe, takeOf(recipe, files.map(sourceFile)));
+  return MAKERS[recipe.weigh.kind].places?.(recipe, plan) ?? plan;
 }
 
 /** What can be seen through is compared as it looks on its matte, or on a page of middling grey. */
@@ -175,8 +161,7 @@ export async function measureSeen(
   { recipe, files, layers, path, width }: SeenTask,
   onProgress: (done: number) => void,
 ): Promise<number> {
-  const take = takeOf(recipe, files.map(sourceFile));
-  const plan = planRender({ ...recipe, weigh: { ...recipe.weigh, width } }, take);
+  const plan = planFile({ ...recipe, weigh: { ...recipe.weigh, width } }, files);
   const parts = partsOf(plan, MOST_HELD);
   let made = 0;
   const references = parts.map((part) => async () => {
@@ -188,25 +173,29 @@ export async function measureSeen(
   });
   const page = mayBeClear(recipe, files) ? pageOf(recipe) : null;
   const delays = plan.reel.map((pick) => pick.delayCs);
-  return measureSsim(references, new Uint8Array(await readFile(path)), delays, page, plan.size);
+  const pictures = MAKERS[recipe.weigh.kind].read(new Uint8Array(await readFile(path)), delays);
+  return measureSsim(references, pictures, page, plan.size);
 }
 
-/** Reads the finished file back and compares what a viewer would show at a size with the reel, part by part. */
+/** Compares what a viewer would show at a size with the reel, part by part. */
 async function measureSsim(
   parts: readonly (() => Promise<readonly PixelFrame[]>)[],
-  bytes: Uint8Array,
-  delays: readonly number[],
+  pictures: AsyncIterable<PixelFrame> | Iterable<PixelFrame>,
   page: Matte | null,
   size: Size,
 ): Promise<number> {
   const meter = createSimilarityMeter(callCrew());
   const onPage = (frame: PixelFrame) => (page ? layOnMatte(frame, frame, { x: 0, y: 0 }, page) : frame);
-  const pictures = playGif(readGif(bytes), delays);
-  for (const part of parts) {
-    for (const reference of await part()) {
-      const picture = pictures.next();
-      if (!picture.done) meter.add(onPage(reference), showAt(onPage(picture.value), size));
+  let references: readonly PixelFrame[] = [];
+  let [part, place] = [0, 0];
+  for await (const picture of pictures) {
+    while (place >= references.length && part < parts.length) {
+      references = await parts[part++]();
+      place = 0;
     }
+    const reference = references[place++];
+    if (!reference) break;
+    meter.add(onPage(reference), showAt(onPage(picture), size));
   }
   return meter.result();
 }

@@ -1,29 +1,27 @@
 import { describe, expect, it } from 'vitest';
-import { playGif, readGif } from '../gif/index.js';
-import { hexOf } from '../palette/index.js';
-import { createFrame } from '../pixels/index.js';
-import { newRecipe, takeOf } from '../recipe/index.js';
-import { readWithFfmpeg } from '../testing/independent-readers.js';
-import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
-import { seeded } from '../testing/seeded.js';
-import { measureLikeness } from '../weigh/index.js';
-import { createCompose, planRender, renderGif, startRendering } from './index.js';
+import { playGif, readGif } from '../../gif/index.js';
+import { hexOf } from '../../palette/index.js';
+import { createFrame, type PixelFrame } from '../../pixels/index.js';
+import { readWithFfmpeg } from '../../testing/independent-readers.js';
+import { copyOf, movingBall, noiseFrame } from '../../testing/pictures.js';
+import { seeded } from '../../testing/seeded.js';
+import { measureLikeness } from '../../weigh/index.js';
+import { renderGif, startRendering } from './render.js';
+import { DEFAULT_GIF } from './settings.js';
 
-const times = { starts: Array.from({ length: 24 }, (_, i) => i / 24), duration: 1 };
-const recipe = newRecipe('0'.repeat(64), times);
+/** SSIM of a file with its reel. */
+function likenessOf(reel: readonly PixelFrame[], bytes: Uint8Array, delaysCs: readonly number[]): number {
+  return measureLikeness(reel, playGif(readGif(bytes), delaysCs)).ssim;
+}
 
-describe('from recipe and frames to a file', () => {
-  it('has the planned size and length, and looks like the reel', () => {
-    const footage = movingBall(160, 90, 24, { grain: 2 });
-    const narrow = { ...recipe, weigh: { ...recipe.weigh, width: 80 } };
-    const plan = planRender(narrow, takeOf(narrow, [{ hash: '0'.repeat(64), size: footage[0], times }]));
-    expect(plan.size).toEqual({ width: 80, height: 45 });
-    const compose = createCompose(footage[0], plan.composition(0));
-    const reel = plan.reel.map((pick) => compose(footage[pick.source]));
+describe('from frames to a file', () => {
+  it('has the size and length of its reel, looks like it, and tells of each step', () => {
+    const reel = movingBall(80, 45, 12, { grain: 2 });
+    const picks = reel.map((_, source) => ({ source, delayCs: source % 3 === 0 ? 9 : 8 }));
     const steps: string[] = [];
     const made = renderGif(copyOf(reel), {
-      reel: plan.reel,
-      settings: { ...recipe.weigh, dither: 'none' },
+      reel: picks,
+      settings: { ...DEFAULT_GIF, dither: 'none' },
       plays: 0,
       onProgress: ({ step, done }) => {
         expect(done).toBeLessThanOrEqual(1);
@@ -33,23 +31,23 @@ describe('from recipe and frames to a file', () => {
     expect(steps).toEqual(['settle', 'palette', 'dither', 'write']);
     const others = readWithFfmpeg(made.bytes, 80, 45);
     expect(others.delaysCs.reduce((sum, delay) => sum + delay, 0)).toBe(100);
-    const delays = plan.reel.map((pick) => pick.delayCs);
-    expect(measureLikeness(reel, playGif(readGif(made.bytes), delays)).ssim).toBeGreaterThan(0.93);
+    const delays = picks.map((pick) => pick.delayCs);
+    expect(likenessOf(reel, made.bytes, delays)).toBeGreaterThan(0.93);
   });
 
   it('gives the same bytes for the same frames, every time', () => {
     const reel = movingBall(60, 40, 6, { grain: 6 });
     const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
-    const once = renderGif(copyOf(reel), { reel: picks, settings: recipe.weigh, plays: 0 }).bytes;
+    const once = renderGif(copyOf(reel), { reel: picks, settings: DEFAULT_GIF, plays: 0 }).bytes;
     expect(
-      Buffer.compare(renderGif(copyOf(reel), { reel: picks, settings: recipe.weigh, plays: 0 }).bytes, once),
+      Buffer.compare(renderGif(copyOf(reel), { reel: picks, settings: DEFAULT_GIF, plays: 0 }).bytes, once),
     ).toBe(0);
   });
 
   it('may be made part by part: the same frames and delays, hardly more bytes, still places not drawn again', () => {
     const reel = movingBall(120, 80, 24, { grain: 1 });
     const picks = reel.map((_, source) => ({ source, delayCs: 5 + (source % 4) }));
-    const options = { reel: picks, settings: { ...recipe.weigh, dither: 'none' as const }, plays: 0 };
+    const options = { reel: picks, settings: { ...DEFAULT_GIF, dither: 'none' as const }, plays: 0 };
     const whole = renderGif(copyOf(reel), options);
     const rendering = startRendering(options);
     for (const from of [0, 12, 18]) rendering.add(copyOf(reel.slice(from, from === 0 ? 12 : from + 6)));
@@ -75,7 +73,7 @@ describe('from recipe and frames to a file', () => {
   it('in parts has one palette for all where one was asked for, chosen from a sample', () => {
     const reel = [...movingBall(60, 40, 4, { grain: 6 }), ...[0, 1].map(() => noiseFrame(60, 40, seeded(5)))];
     const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
-    const settings = { ...recipe.weigh, palette: 'loop' as const, colors: 32 };
+    const settings = { ...DEFAULT_GIF, palette: 'loop' as const, colors: 32 };
     const rendering = startRendering({ reel: picks, settings, plays: 0, sample: copyOf(reel) });
     for (const from of [0, 3]) rendering.add(copyOf(reel.slice(from, from + 3)));
     const { bytes, palettes, colors } = rendering.finish();
@@ -93,7 +91,7 @@ describe('from recipe and frames to a file', () => {
       { settle: 6, squeeze: 9 },
     ].map(
       (quality) =>
-        renderGif(copyOf(reel), { reel: picks, settings: { ...recipe.weigh, ...quality }, plays: 0 }).bytes
+        renderGif(copyOf(reel), { reel: picks, settings: { ...DEFAULT_GIF, ...quality }, plays: 0 }).bytes
           .length,
     );
     expect(weights[1]).toBeLessThan(weights[0]);
@@ -114,7 +112,7 @@ describe('from recipe and frames to a file', () => {
     const picks = stills.map((_, source) => ({ source, delayCs: 200 }));
     const made = renderGif(copyOf(stills), {
       reel: picks,
-      settings: { ...recipe.weigh, dither: 'none' },
+      settings: { ...DEFAULT_GIF, dither: 'none' },
       plays: 0,
     });
     const second = readWithFfmpeg(made.bytes, 64, 48).pictures[1];
@@ -127,7 +125,7 @@ describe('from recipe and frames to a file', () => {
   it('has a kept colour in the file, and not the dropped one; shares add up', () => {
     const reel = movingBall(80, 60, 4, { grain: 6 });
     const picks = reel.map((_, source) => ({ source, delayCs: 8 }));
-    const settings = { ...recipe.weigh, colors: 32, dither: 'none' as const };
+    const settings = { ...DEFAULT_GIF, colors: 32, dither: 'none' as const };
     const plain = renderGif(copyOf(reel), { reel: picks, settings: settings, plays: 0 });
     const [first] = plain.colours.palette;
     const chosen = { kept: ['#ff00aa'], dropped: [hexOf(first)] };

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest';
-import { playGif, readGif } from '../gif/index.js';
-import { DITHER_NAMES, PALETTE_PLANS } from '../palette/index.js';
-import { createFrame, hardenEdges, layOnMatte, type PixelFrame } from '../pixels/index.js';
-import { DEFAULT_WEIGH, type WeighSettings } from '../recipe/index.js';
-import { readWithFfmpeg, readWithSharp } from '../testing/independent-readers.js';
-import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
-import { seeded, wholeFrom } from '../testing/seeded.js';
-import { renderGif } from './index.js';
+import { playGif, readGif } from '../../gif/index.js';
+import { DITHER_NAMES, PALETTE_PLANS } from '../../palette/index.js';
+import { createFrame, hardenEdges, layOnMatte, type Matte, type PixelFrame } from '../../pixels/index.js';
+import { readWithFfmpeg, readWithSharp } from '../../testing/independent-readers.js';
+import { copyOf, movingBall, noiseFrame } from '../../testing/pictures.js';
+import { seeded, wholeFrom } from '../../testing/seeded.js';
+import { renderGif } from './render.js';
+import { DEFAULT_GIF, type GifSettings } from './settings.js';
 
 const WIDTH = 37;
 const HEIGHT = 29;
@@ -47,8 +47,8 @@ describe('a file of', () => {
       const random = seeded(name.length);
       for (const palette of PALETTE_PLANS) {
         const frames = make();
-        const settings: WeighSettings = {
-          ...DEFAULT_WEIGH,
+        const settings: GifSettings = {
+          ...DEFAULT_GIF,
           palette,
           colors: [2, 3, 17, 256][wholeFrom(random, 0, 3)],
           dither: DITHER_NAMES[wholeFrom(random, 0, DITHER_NAMES.length - 1)],
@@ -95,10 +95,10 @@ describe('edges on a matte', () => {
 
   it('leave no rim on the ground they were made for', () => {
     const frames = badge();
-    const settings = { ...DEFAULT_WEIGH, dither: 'none' as const, settle: 0, squeeze: 0 };
+    const settings = { ...DEFAULT_GIF, dither: 'none' as const, settle: 0, squeeze: 0 };
     const reel = [{ source: 0, delayCs: 10 }];
-    const off = (matte: WeighSettings['matte']) => {
-      const { bytes } = renderGif(copyOf(frames), { reel, settings: { ...settings, matte }, plays: 0 });
+    const off = (matte: Matte) => {
+      const { bytes } = renderGif(copyOf(frames), { reel, settings, matte, plays: 0 });
       const [picture] = [...playGif(readGif(bytes), [10])];
       const [wanted, got] = [frames[0], picture].map(
         (one) => layOnMatte(one, one, { x: 0, y: 0 }, '#ffffff').rgba,

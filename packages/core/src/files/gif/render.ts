@@ -1,4 +1,4 @@
-import { startGif } from '../gif/index.js';
+import { startGif } from '../../gif/index.js';
 import {
   createColourCounter,
   mapColours,
@@ -6,11 +6,11 @@ import {
   planPalettes,
   type ReelPalettes,
   type SharedColours,
-} from '../palette/index.js';
-import { ALONE, type Crew, createFrame, hardenEdges, type PixelFrame } from '../pixels/index.js';
-import type { WeighSettings } from '../recipe/index.js';
-import { CLEAR_BELOW, settle } from '../settle/index.js';
-import { type Reel, reelCentiseconds } from '../timing/index.js';
+} from '../../palette/index.js';
+import { ALONE, type Crew, hardenEdges, type Matte, type PixelFrame } from '../../pixels/index.js';
+import { CLEAR_BELOW, settle } from '../../settle/index.js';
+import { type Reel, reelCentiseconds } from '../../timing/index.js';
+import type { GifSettings } from './settings.js';
 
 /** What is being done, for progress. `done` is 0–1 over the whole. */
 export interface RenderProgress {
@@ -45,7 +45,9 @@ export interface RenderedGif {
 
 export interface RenderOptions {
   readonly reel: Reel;
-  readonly settings: WeighSettings;
+  readonly settings: GifSettings;
+  /** What half-transparent edges are mixed with; their own colours by default. */
+  readonly matte?: Matte;
   readonly plays: number;
   /** Whether it is known that every pixel of every frame is opaque; false where some of a reel in parts may be clear. */
   readonly isOpaque?: boolean;
@@ -70,7 +72,15 @@ export interface GifRendering {
  * so what is held at once is a part; where one ends, what stands still is not drawn again.
  */
 export function startRendering(options: RenderOptions): GifRendering {
-  const { reel, settings, plays, counts = true, onProgress = () => {}, crew = ALONE } = options;
+  const {
+    reel,
+    settings,
+    matte = 'transparent',
+    plays,
+    counts = true,
+    onProgress = () => {},
+    crew = ALONE,
+  } = options;
   const patience = Math.sqrt(slownessOf(reel));
   const price = settings.settle / patience;
   const gif = startGif({
@@ -98,8 +108,8 @@ export function startRendering(options: RenderOptions): GifRendering {
   function plan(part: readonly PixelFrame[]): PlannedReel {
     const doneUntil = (share: number) => (frames + part.length * share) / reel.length;
     onProgress({ step: 'settle', done: doneUntil(0) });
-    if (settings.matte !== 'transparent') {
-      for (const frame of part) hardenEdges(frame, settings.matte, CLEAR_BELOW);
+    if (matte !== 'transparent') {
+      for (const frame of part) hardenEdges(frame, matte, CLEAR_BELOW);
     }
     const settled = settle(part, price, crew, options.isOpaque);
     onProgress({ step: 'palette', done: doneUntil(0.45) });
@@ -130,11 +140,4 @@ export function renderGif(frames: readonly PixelFrame[], options: RenderOptions)
   const rendering = startRendering(options);
   rendering.add(frames);
   return rendering.finish();
-}
-
-/** A copy for the engine to use up, where all its threads see it. */
-export function copyForCrew({ width, height, rgba }: PixelFrame, crew: Crew): PixelFrame {
-  const copy = new Uint8Array(crew.allocate(rgba.length));
-  copy.set(rgba);
-  return createFrame(width, height, copy);
 }

@@ -1,0 +1,54 @@
+import type { Crew, PixelFrame } from '@muted-pond/core/pixels';
+import type { Recipe } from '@muted-pond/core/recipe';
+import type { RenderPlan } from '@muted-pond/core/render';
+
+/** All that a maker is told before the first frame comes. */
+export interface MakerContext {
+  readonly recipe: Recipe;
+  readonly plan: RenderPlan;
+  /** Whether it is known that every pixel of every frame is opaque. */
+  readonly isOpaque: boolean;
+  /** Frames from all over a reel that comes in parts; null where it comes in one. They may be used up. */
+  sample(): Promise<readonly PixelFrame[]>;
+  readonly isInParts: boolean;
+  /** Whether figures will be asked for that take another look at every pixel. */
+  readonly counts: boolean;
+  readonly threads: Crew;
+  /** @param done 0–1 over the making. */
+  readonly onProgress: (doing: string, done: number) => void;
+}
+
+/** A finished file and what its maker knows of it. */
+export interface MadeBytes {
+  readonly bytes: Uint8Array;
+  /** Bytes of each frame of the reel. */
+  readonly frameBytes: readonly number[];
+  /** The colours of files that have palettes. */
+  readonly palette: PaletteFigures | null;
+}
+
+export interface PaletteFigures {
+  /** In the largest palette. */
+  readonly colors: number;
+  /** sRGB hexadecimal, #rrggbb: all colours of all palettes, each once. */
+  readonly palette: readonly string[];
+  readonly palettes: number;
+  /** Part of all pixels that each colour is, 0–1. */
+  readonly paletteShares: readonly number[];
+}
+
+/** A file being made, part after part of its reel. */
+export interface FileMaking {
+  /** Takes the next frames. Nobody may write into them. */
+  add(frames: readonly PixelFrame[]): Promise<void>;
+  finish(): Promise<MadeBytes>;
+}
+
+/** How one kind of file is made, and what a viewer shows of it. */
+export interface Maker {
+  /** The places of the reel that stand in the file; all by default. */
+  places?(recipe: Recipe, plan: RenderPlan): RenderPlan;
+  start(context: MakerContext): Promise<FileMaking>;
+  /** The finished file read back: one picture for each frame of the reel. @param delaysCs of the reel's frames. */
+  read(bytes: Uint8Array, delaysCs: readonly number[]): AsyncIterable<PixelFrame> | Iterable<PixelFrame>;
+}

@@ -1,0 +1,16 @@
+import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
+import sharp from 'sharp';
+
+/** A picture without loss; RGB where nothing can be seen through. */
+export async function encodePng({ width, height, rgba }: PixelFrame): Promise<Uint8Array> {
+  const picture = sharp(rgba, { raw: { width, height, channels: 4 } });
+  const { isOpaque } = await picture.stats();
+  return (isOpaque ? picture.removeAlpha() : picture)
+    .png({ compressionLevel: 9, adaptiveFiltering: true })
+    .toBuffer();
+}
+
+export async function decodePng(bytes: Uint8Array): Promise<PixelFrame> {
+  const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+  return createFrame(info.width, info.height, new Uint8Array(data));
+}

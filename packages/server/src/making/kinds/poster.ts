@@ -1,0 +1,42 @@
+import type { RenderPlan } from '@muted-pond/core/render';
+import type { Maker } from './maker.js';
+import { decodePng, encodePng } from './png.js';
+
+/** One picture: a place of the reel, or the plate. */
+export const poster: Maker = {
+  places({ weigh }, plan): RenderPlan {
+    const { place } = weigh.poster;
+    if (typeof place === 'number') {
+      if (place < plan.reel.length) return onePlace(plan, place);
+      throw new RangeError(
+        `The reel has ${plan.reel.length} frames, counted from 0; there is no frame ${place} for the poster.`,
+      );
+    }
+    // With nothing laid over it, what is held is all there is to see.
+    return onePlace(plan.still ? { ...plan, still: { ...plan.still, layers: [] } } : plan, 0);
+  },
+  async start() {
+    let bytes: Uint8Array = new Uint8Array();
+    return {
+      async add([picture]) {
+        bytes = await encodePng(picture);
+      },
+      finish: async () => ({ bytes, frameBytes: [bytes.length], palette: null }),
+    };
+  },
+  async *read(bytes) {
+    yield await decodePng(bytes);
+  },
+};
+
+function onePlace(plan: RenderPlan, place: number): RenderPlan {
+  const { still } = plan;
+  return {
+    ...plan,
+    reel: [plan.reel[place]],
+    still: still && {
+      ...still,
+      layers: still.layers.map((layer) => ({ ...layer, reel: [layer.reel[place]] })),
+    },
+  };
+}
