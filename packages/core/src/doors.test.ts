@@ -196,7 +196,8 @@ const DOORS: Record<string, readonly string[]> = {
     ...[
       'readRecipe',
       'recipeSchema',
-      'replaceSource',
+      'SETTINGS',
+      'retarget',
       'seenPart',
       'seenShare',
       'sourceHashes',

@@ -18,7 +18,14 @@ export {
   sourceHashes,
   type WeighSettings,
 } from './recipe.js';
-export { replaceSource } from './replace-source.js';
+export {
+  type RecipeOver,
+  type Retargeted,
+  type RetargetNote,
+  retarget,
+  SETTINGS,
+  type SettingsPart,
+} from './retarget.js';
 export { RECIPE_LIMITS, recipeSchema, weighSchema } from './schema.js';
 export type { FootageSource, Source, StillPicture, StillsSource } from './source.js';
 export { type SourceFile, type Take, type TakeFrame, takeOf } from './take.js';

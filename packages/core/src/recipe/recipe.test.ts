@@ -11,7 +11,6 @@ import {
   newStillsRecipe,
   RECIPE_VERSION,
   readRecipe,
-  replaceSource,
   type SourceFile,
   seenPart,
   sourceHashes,
@@ -201,50 +200,5 @@ describe('a recipe of version 4', () => {
       type: 'ok',
       recipe: { ...good, still: { ...good.still, ripples: [RIPPLE] } },
     });
-  });
-});
-describe('a better version in the place of a file', () => {
-  const old: SourceFile = { hash: HASH, size: { width: 640, height: 360 }, times };
-  const better: SourceFile = {
-    hash: 'b'.repeat(64),
-    size: { width: 1280, height: 720 },
-    times: { starts: Array.from({ length: 600 }, (_, i) => i / 60), duration: 10 },
-  };
-
-  it('keeps the seconds and the part of the picture', () => {
-    const recipe = {
-      ...good,
-      span: { start: 30, end: 75 },
-      framing: { ...WHOLE_PICTURE, crop: { x: 100, y: 50, width: 200, height: 200 } },
-    };
-    const replaced = replaceSource(recipe, old, better);
-    expect(replaced.span).toEqual({ start: 60, end: 150 });
-    expect(replaced.framing.crop).toEqual({ x: 200, y: 100, width: 400, height: 400 });
-    expect(sourceHashes(replaced)).toEqual([better.hash]);
-    expect(replaced.weigh).toEqual(recipe.weigh);
-  });
-
-  it('keeps what is held and each ripple’s own round at their seconds', () => {
-    const loop = { span: { start: 30, end: 60 }, join: { kind: 'cut' as const }, rounds: 2 };
-    const ripples = [{ ...RIPPLE, loop }, RIPPLE];
-    const still = { ...good.still, plate: { kind: 'frame' as const, frame: 45 }, ripples };
-    const replaced = replaceSource({ ...good, still }, old, better).still;
-    expect(replaced.plate).toEqual({ kind: 'frame', frame: 90 });
-    expect(replaced.ripples.map((ripple) => ripple.loop?.span)).toEqual([{ start: 60, end: 120 }, undefined]);
-  });
-
-  it('that is shorter ends where it ends; the whole stays the whole; stills change one picture', () => {
-    const short = { ...better, times: { starts: [0, 0.5, 1], duration: 1.5 } };
-    expect(replaceSource({ ...good, span: { start: 60, end: 200 } }, old, short).span).toEqual({
-      start: 2,
-      end: 3,
-    });
-    expect(replaceSource({ ...good, span: { start: 0, end: 300 } }, old, short).span).toEqual({
-      start: 0,
-      end: 3,
-    });
-    const [one, two] = [still('1', 4, 4), still('2', 4, 4)];
-    const stills = replaceSource(newStillsRecipe([one, two]), one, still('9', 8, 8));
-    expect(sourceHashes(stills)).toEqual(['9'.repeat(64), two.hash]);
   });
 });

@@ -7,6 +7,8 @@ import {
   newStillsRecipe,
   type Recipe,
   readRecipe,
+  retarget,
+  SETTINGS,
   type Source,
   takeOf,
 } from '@muted-pond/core/recipe';
@@ -214,7 +216,16 @@ async function readRecipeFile(path: string, files: readonly MakingFile[]): Promi
   }
   const reading = readRecipe(stored);
   if (reading.type === 'error') throw new RenderRefusal(`“${path}”: ${reading.message}`);
-  return { ...reading.recipe, sources: [overFiles(reading.recipe.sources[0], path, files)] };
+  const { recipe } = reading;
+  const sources = [overFiles(recipe.sources[0], path, files)];
+  // Which file the recipe was made over is not known: its frames and places are counted in the one that was given.
+  const laid = retarget(
+    { recipe, files: null },
+    { recipe: { ...recipe, sources }, files: files.map(sourceFile) },
+    SETTINGS.filter((part) => part !== 'still'),
+  );
+  for (const { words } of laid.notes) process.stderr.write(`${words}\n`);
+  return laid.recipe;
 }
 
 /** The files are named on the command line; the recipe's own names for them are not looked at. */

@@ -1,8 +1,8 @@
 import { notifications } from '@mantine/notifications';
-import { replaceSource } from '@muted-pond/core/recipe';
+import { retarget, type Source } from '@muted-pond/core/recipe';
 import { bringIn } from '../../shelf/uploads-store.js';
 import { tellProblem } from '../../ui/notify.js';
-import { sourceFileOf } from '../../workspace/piece-take.js';
+import { filesOf, sourceFileOf } from '../../workspace/piece-take.js';
 import type { Workspace } from '../../workspace/workspace-context.js';
 
 /** Brings a file in and puts it in the place of another one, under the same recipe. */
@@ -23,14 +23,33 @@ export async function replaceFile(workspace: Workspace, old: string, file: File)
       );
       return;
     }
-    store.getState().change((recipe) => replaceSource(recipe, sourceFileOf(from), sourceFileOf(to)));
+    const { recipe } = store.getState();
+    const filesNow = filesOf(recipe, known);
+    const sources = recipe.sources.map((source) => withHash(source, old, better.id));
+    const others = filesNow.filter((other) => other.hash !== old);
+    const laid = retarget(
+      { recipe, files: filesNow },
+      { recipe: { ...recipe, sources }, files: [...others, sourceFileOf(to)] },
+    );
+    store.getState().change(() => laid.recipe);
     session.getState().seek(store.getState().recipe.span.start);
     session.getState().showStrip(null);
     notifications.show({
       title: `“${to.view.name}” is in its place`,
-      message: 'Span and crop were carried over. Undo brings the old file back.',
+      message: [
+        ...laid.notes.map(({ words }) => words),
+        'All other settings are as they were. Undo brings the old file back.',
+      ].join(' '),
     });
   } catch (error) {
     tellProblem(error);
   }
+}
+
+/** The source with one of its files in the place of another. */
+function withHash(source: Source, old: string, hash: string): Source {
+  const changed = <Named extends { readonly hash: string }>(one: Named): Named =>
+    one.hash === old ? { ...one, hash } : one;
+  if (source.kind === 'footage') return changed(source);
+  return { ...source, pictures: source.pictures.map(changed) };
 }

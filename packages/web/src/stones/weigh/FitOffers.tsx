@@ -1,6 +1,6 @@
 import { Button, Progress } from '@mantine/core';
 import type { FitOffer, TrialView } from '@muted-pond/core/api';
-import { checkLimit, type Limit } from '@muted-pond/core/recipe';
+import { checkLimit, type Limit, retarget } from '@muted-pond/core/recipe';
 import type { FitKind } from '@muted-pond/core/weigh';
 import { useQueryClient } from '@tanstack/react-query';
 import { beginFit, stopFit, useFit } from '../../api/fit.js';
@@ -9,6 +9,7 @@ import { keys } from '../../api/queries.js';
 import { formatBytes } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { showOnCourse } from '../../workspace/course-news.js';
+import { filesOf } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 import { gaveUpWords } from './gave-up-words.js';
 import { useSeenLikeness } from './seen-likeness.js';
@@ -67,7 +68,7 @@ export function FitOffers({ limit }: { limit: Limit }) {
 }
 
 function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
-  const { store } = useWorkspace();
+  const { store, files } = useWorkspace();
   const { current } = useTrialsView();
   const likeness = useSeenLikeness(trial);
   const { figures, recipe } = trial;
@@ -80,7 +81,11 @@ function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
       aria-pressed={current?.id === trial.id}
       onClick={() => {
         showOnCourse();
-        store.getState().change((now) => ({ ...now, weigh: recipe.weigh }));
+        const known = files.getState().files;
+        store.getState().change((now) => {
+          const over = filesOf(now, known);
+          return retarget({ recipe, files: over }, { recipe: now, files: over }, ['weigh']).recipe;
+        });
       }}
     >
       <strong>{KIND_LABELS[offer.kind]}</strong>
