@@ -104,7 +104,17 @@ const DOORS: Record<string, readonly string[]> = {
     ],
   ],
   loop: [
-    ...['GOOD_SEAM', 'JOIN_KINDS', 'MOST_REEL_FRAMES', 'PLAIN_LOOP', 'adviseJoin', 'createSeamField'],
+    ...[
+      'GOOD_SEAM',
+      'JOINS',
+      'JOIN_KINDS',
+      'joinOf',
+      'joinSchema',
+      'MOST_REEL_FRAMES',
+      'PLAIN_LOOP',
+      'adviseJoin',
+      'createSeamField',
+    ],
     ...['findCommonRound', 'ownReel', 'ownScore', 'ownSpeed'],
     ...['MOST_SEARCHED', 'USUAL_LOOP_LENGTH', 'blackFrames', 'findSeams', 'nearDoubles', 'seamWindow'],
     ...['editReel', 'makeLoop', 'measureReelSeam', 'refOf', 'seamScore', 'searchSeams'],

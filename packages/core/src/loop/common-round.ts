@@ -1,7 +1,7 @@
 import type { FrameTimes, Span } from '../timing/index.js';
 import { GOOD_SEAM } from './advice.js';
 import type { LoopLength } from './find-seams.js';
-import type { JoinSettings } from './joins/index.js';
+import { JOINS, type JoinSettings } from './joins/index.js';
 import type { OwnRound } from './own-round.js';
 import type { SeamField } from './seam-field.js';
 import { seamScore } from './seam-score.js';
@@ -30,8 +30,6 @@ const RETIME_PRICE = 2.5;
 const FRAME_PRICE = 0.0006;
 /** A round of a region lasts this long at least, seconds. */
 const SHORTEST_ROUND = 0.4;
-/** Crossfades that are tried where no cut is good enough, frames of the reel. */
-const CROSSFADES = [4, 8, 16, 24];
 
 /** The best start of each length. */
 interface Lengths {
@@ -91,7 +89,7 @@ export function findCommonRound(
       const reelFrames = (frames / perSecond / part.rounds) * reelRate;
       // As many frames of the reel as the footage before the stretch lasts.
       const reach = Math.min(reelFrames - 1, (start / part.length) * reelFrames);
-      const { join, score } = joinOf(jump, regions[i].field.usualStep, Math.floor(reach));
+      const { join, score } = bestJoin(jump, regions[i].field.usualStep, Math.floor(reach));
       return {
         round: { span: { start, end: start + part.length }, join, rounds: part.rounds },
         score,
@@ -153,17 +151,18 @@ function lengthsOf(
   return { shortest, starts, jumps, scores };
 }
 
-/** A cut where nobody sees it, else the shortest crossfade that hides it, else the longest there is. */
-function joinOf(
+/** The first join that hides it, those that need least first; else the last of them. What turns does not go round. */
+function bestJoin(
   jump: number,
   usualStep: number,
   longest: number,
 ): { readonly join: JoinSettings; readonly score: number } {
-  const cut = { join: { kind: 'cut' } as const, score: seamScore(jump, usualStep) };
-  if (cut.score >= GOOD_SEAM) return cut;
-  const fades = CROSSFADES.filter((frames) => frames <= longest).map((frames) => ({
-    join: { kind: 'crossfade', frames } as const,
-    score: seamScore(jump / (frames + 1), usualStep),
-  }));
-  return fades.find((fade) => fade.score >= GOOD_SEAM) ?? fades.at(-1) ?? cut;
+  const joint = { miss: () => jump, turning: () => 0, usualStep, reelStep: usualStep };
+  const tried = JOINS.filter((join) => !join.turns).flatMap((join) =>
+    join.candidates(longest).map((candidate) => ({
+      join: candidate,
+      score: join.score({ ...joint, melted: join.framesOf(candidate) }),
+    })),
+  );
+  return tried.find(({ score }) => score >= GOOD_SEAM) ?? tried[tried.length - 1];
 }

@@ -2,7 +2,18 @@ export { adviseJoin, GOOD_SEAM, type JoinAdvice } from './advice.js';
 export { type CommonRound, findCommonRound, type Region } from './common-round.js';
 export { blackFrames, nearDoubles } from './find-frames.js';
 export { findSeams, type LoopLength, MOST_SEARCHED, seamWindow, USUAL_LOOP_LENGTH } from './find-seams.js';
-export { type Crossfade, type Cut, JOIN_KINDS, type JoinSettings, type ThereAndBack } from './joins/index.js';
+export {
+  type AnyJoin,
+  type Crossfade,
+  type Cut,
+  JOIN_KINDS,
+  JOINS,
+  type JoinKind,
+  type JoinSettings,
+  joinOf,
+  joinSchema,
+  type ThereAndBack,
+} from './joins/index.js';
 export { type LoopReel, type LoopSettings, MOST_REEL_FRAMES, makeLoop, PLAIN_LOOP } from './loop-reel.js';
 export { type OwnRound, ownReel, ownScore, ownSpeed } from './own-round.js';
 export {

@@ -33,7 +33,10 @@ describe.each(SEEDS)('a loop (seed %i)', (seed) => {
     const loop = loopOf(frames, span, { join: { kind: 'crossfade', frames: asked } });
     const length = end - start;
     const used = Math.min(asked, start, length - 1);
-    expect(loop.crossfade).toEqual({ used, longest: Math.min(start, length - 1) });
+    expect({ used: loop.melted, longest: loop.longest.crossfade }).toEqual({
+      used,
+      longest: Math.min(start, length - 1),
+    });
     for (const [t, pick] of loop.reel.entries()) {
       const n = t - (length - used);
       const blend = n < 0 ? undefined : { source: start + t - length, share: (n + 1) / (used + 1) };
@@ -58,8 +61,8 @@ describe.each(SEEDS)('a loop (seed %i)', (seed) => {
   it('that runs backwards melts into the frames after its end', () => {
     const loop = loopOf(frames, span, { join: { kind: 'crossfade', frames: 240 }, reverse: true });
     const length = end - start;
-    expect(loop.crossfade.used).toBe(Math.min(frames - end, length - 1));
-    if (loop.crossfade.used > 0) expect(loop.reel.at(-1)?.blend?.source).toBe(end);
+    expect(loop.melted).toBe(Math.min(frames - end, length - 1));
+    if (loop.melted > 0) expect(loop.reel.at(-1)?.blend?.source).toBe(end);
   });
 
   it('has the length that speed and rests say, to the centisecond', () => {

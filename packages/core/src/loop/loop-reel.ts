@@ -7,7 +7,7 @@ import {
   type Reel,
   type Span,
 } from '../timing/index.js';
-import { crossfade, type JoinSettings, wayBack } from './joins/index.js';
+import { JOINS, type JoinKind, type JoinSettings, joinOf } from './joins/index.js';
 import { type EditedReel, editReel, type ReelEdit, type ReelItem } from './reel-edits.js';
 
 /** Frames a reel can have, repeats included. */
@@ -46,14 +46,16 @@ export interface LoopReel {
   readonly items: readonly ReelItem[];
   /** Frames of one round: the items, and the way back. */
   readonly round: number;
-  /** Frames that are mixed for the crossfade, and the most that could be. */
-  readonly crossfade: { readonly used: number; readonly longest: number };
+  /** Frames that are mixed at the joint. */
+  readonly melted: number;
+  /** The most frames that the length of each join could be here. */
+  readonly longest: Readonly<Record<JoinKind, number>>;
   /** Edits whose frames are not there any more, by their places in the list. */
   readonly lost: readonly number[];
 }
 
 /**
- * Span to reel, in this order: pace, crossfade, edits by hand, rests, the way back, repeats.
+ * Span to reel, in this order: pace, join, edits by hand, rests, the way back, repeats.
  * @throws RangeError when no frame is left, or there are more than MOST_REEL_FRAMES.
  */
 export function makeLoop(
@@ -66,12 +68,14 @@ export function makeLoop(
   const { join, speed, reverse, edits, repeats } = settings;
   const base = makeReel(times, span, rate, { every, speed, reverse });
   const context = { times, span, reverse };
-  const longest = crossfade.longest(base, context);
-  const joined = join.kind === 'crossfade' ? crossfade.apply(base, join, context) : base;
-  const edited = editReel(joined, span, edits);
+  const closing = joinOf(join);
+  const longest = Object.fromEntries(JOINS.map((one) => [one.kind, one.longest(base, context)])) as Record<
+    JoinKind,
+    number
+  >;
+  const edited = editReel(closing.apply(base, join, context), span, edits);
   const items = rested(edited, settings);
-  const back = join.kind === 'there-and-back' ? wayBack(items) : [];
-  const round: Reel = [...items, ...back].map(pickOf);
+  const round: Reel = [...items, ...closing.back(items)].map(pickOf);
   if (round.length * repeats > MOST_REEL_FRAMES) {
     throw new RangeError(
       `The reel has ${round.length * repeats} frames; ${MOST_REEL_FRAMES} are the most. Lower the frame rate, shorten the span or repeat it less often.`,
@@ -81,7 +85,8 @@ export function makeLoop(
     reel: Array.from({ length: repeats }, () => round).flat(),
     items,
     round: round.length,
-    crossfade: { used: join.kind === 'crossfade' ? Math.min(join.frames, longest) : 0, longest },
+    melted: Math.min(closing.framesOf(join), longest[join.kind]),
+    longest,
     lost: edited.lost,
   };
 }

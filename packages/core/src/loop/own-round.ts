@@ -7,9 +7,9 @@ import {
   type Span,
   spanSeconds,
 } from '../timing/index.js';
-import type { JoinSettings } from './joins/index.js';
+import { type JoinSettings, joinOf } from './joins/index.js';
+import type { OwnStretch } from './joins/join.js';
 import { jumpBetween, type SeamField } from './seam-field.js';
-import { seamScore } from './seam-score.js';
 
 /** How one region goes round by itself, whatever stretch the rest of the reel shows. It always runs forwards. */
 export interface OwnRound {
@@ -32,34 +32,36 @@ export function ownReel(times: FrameTimes, round: Reel, own: OwnRound): Reel {
       `A ripple loops from frame ${own.span.start} on, and the footage has ${times.starts.length} frames. Let it loop with the reel, or find its loop anew.`,
     );
   }
+  const closing = joinOf(own.join);
+  const stretch = stretchOf(times, span, round.length / own.rounds);
+  return sharesOf(round).map((share, place): Pick => {
+    const picked = closing.ownPick(own.join, (share * own.rounds) % 1, stretch);
+    return { ...picked, delayCs: round[place].delayCs };
+  });
+}
+
+/** @param length frames of the reel in one round of the region. */
+function stretchOf(times: FrameTimes, span: Span, length: number): OwnStretch {
   const from = boundaryTime(times, span.start);
   const seconds = spanSeconds(times, span);
-  const lastStart = times.starts[span.end - 1] - from;
-  const within = (at: number) => Math.max(span.start, Math.min(span.end - 1, nearestFrame(times, from + at)));
-  /** Frames of the reel in one round of the region. */
-  const length = round.length / own.rounds;
-  const fade = own.join.kind === 'crossfade' ? fadeFrames(own.join.frames, length, from, seconds) : 0;
-  return sharesOf(round).map((share, place): Pick => {
-    const { delayCs } = round[place];
-    const at = (share * own.rounds) % 1;
-    if (own.join.kind === 'there-and-back') {
-      return { source: within(lastStart * (at <= 0.5 ? 2 * at : 2 - 2 * at)), delayCs };
-    }
-    const source = within(at * seconds);
-    const faded = (at - 1) * length + fade;
-    // Rounding must not begin the crossfade with nothing of the other frame.
-    if (fade === 0 || faded < -1e-6) return { source, delayCs };
-    const before = nearestFrame(times, Math.max(0, from + (at - 1) * seconds));
-    return { source, delayCs, blend: { source: before, share: Math.min(1, (faded + 1) / (fade + 1)) } };
-  });
+  return {
+    seconds,
+    lastStart: times.starts[span.end - 1] - from,
+    within: (at) => Math.max(span.start, Math.min(span.end - 1, nearestFrame(times, from + at))),
+    anywhere: (at) => nearestFrame(times, Math.max(0, from + at)),
+    length,
+    mostMelted: mostMelted(length, from, seconds),
+  };
 }
 
 /** How much faster than filmed a region with a round of its own is shown: 1 as filmed. */
 export function ownSpeed(times: FrameTimes, round: Reel, own: OwnRound): number {
-  const seconds = spanSeconds(times, own.span);
-  const last = times.starts[Math.min(own.span.end, times.starts.length) - 1];
-  const oneRound =
-    own.join.kind === 'there-and-back' ? 2 * (last - boundaryTime(times, own.span.start)) : seconds;
+  const { start, end } = own.span;
+  const stretch = {
+    seconds: spanSeconds(times, own.span),
+    lastStart: times.starts[Math.min(end, times.starts.length) - 1] - boundaryTime(times, start),
+  };
+  const oneRound = joinOf(own.join).ownSeconds(stretch);
   const shown = restless(round).reduce((sum, delay) => sum + delay, 0) / 100;
   return (oneRound * own.rounds) / shown;
 }
@@ -78,22 +80,24 @@ export function ownScore(
 ): number {
   const [start, end] = [span.start - first, Math.min(span.end - first, field.frames)];
   if (start < 0 || end - start < 2) return 0;
-  if (join.kind === 'there-and-back') {
-    const turning = Math.max(field.squared(start, start + 1), field.squared(end - 2, end - 1));
-    return seamScore(Math.sqrt(Math.max(0, turning - field.noise)), field.usualStep);
-  }
-  const from = boundaryTime(times, span.start);
-  const melted =
-    join.kind === 'crossfade'
-      ? fadeFrames(join.frames, round.length / rounds, from, spanSeconds(times, span))
-      : 0;
-  return seamScore(jumpBetween(field, start, end) / (melted + 1), field.usualStep);
+  const closing = joinOf(join);
+  const stretch = stretchOf(times, span, round.length / rounds);
+  return closing.score({
+    miss: () => jumpBetween(field, start, end),
+    turning: () => {
+      const turning = Math.max(field.squared(start, start + 1), field.squared(end - 2, end - 1));
+      return Math.sqrt(Math.max(0, turning - field.noise));
+    },
+    melted: Math.min(closing.framesOf(join), stretch.mostMelted),
+    usualStep: field.usualStep,
+    reelStep: field.usualStep,
+  });
 }
 
 /** The most frames that can melt: fewer than the round, and no more than the take has before the stretch. */
-function fadeFrames(wanted: number, length: number, before: number, seconds: number): number {
+function mostMelted(length: number, before: number, seconds: number): number {
   const there = Math.floor((before / seconds) * length + 1e-6);
-  return Math.max(0, Math.min(wanted, Math.ceil(length) - 1, there));
+  return Math.max(0, Math.min(Math.ceil(length) - 1, there));
 }
 
 /** Delays without rests, centiseconds. */

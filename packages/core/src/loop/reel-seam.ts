@@ -1,9 +1,8 @@
 import type { Pick as ReelPick } from '../timing/index.js';
-import type { JoinSettings } from './joins/index.js';
+import { type JoinSettings, joinOf } from './joins/index.js';
 import type { LoopReel } from './loop-reel.js';
 import type { ReelItem } from './reel-edits.js';
 import { jumpBetween, type SeamField } from './seam-field.js';
-import { seamScore } from './seam-score.js';
 
 /** A reel's joint as it now stands. */
 export interface ReelSeam {
@@ -20,14 +19,13 @@ export interface SeamSettings {
 }
 
 /**
- * Measures the joint of a reel. A cut is as good as the last frame's successor is like the first frame. A crossfade spreads the
- * miss over its frames. There and back never misses, but turns: it is as good as the movement is at rest where it turns.
+ * Measures the joint of a reel: how far the last frame's successor is from the first frame, as its join counts that.
  * @param first the source frame that the field's frame 0 is.
  */
 export function measureReelSeam(
   field: SeamField,
   first: number,
-  loop: Pick<LoopReel, 'items' | 'reel' | 'round' | 'crossfade'>,
+  loop: Pick<LoopReel, 'items' | 'reel' | 'round' | 'melted'>,
   { join, reverse }: SeamSettings,
 ): ReelSeam {
   const { items } = loop;
@@ -36,16 +34,19 @@ export function measureReelSeam(
   const jump = pickDistance(field, first, round[round.length - 1], round[0]);
   const jumpInSteps = jump / Math.max(step, LEAST_STEP);
   if (items.length < 2) return { score: 100, jump: 0 };
-  if (join.kind === 'there-and-back') {
-    const turning = Math.max(
-      pickDistance(field, first, items[0], items[1]),
-      pickDistance(field, first, items[items.length - 2], items[items.length - 1]),
-    );
-    return { score: seamScore(turning, step), jump: jumpInSteps };
-  }
-  const miss = jumpBetween(field, items[0].source - first, successor(items, reverse) - first);
-  const spread = items[items.length - 1].blend ? loop.crossfade.used + 1 : 1;
-  return { score: seamScore(miss / spread, field.usualStep), jump: jumpInSteps };
+  const score = joinOf(join).score({
+    miss: () => jumpBetween(field, items[0].source - first, successor(items, reverse) - first),
+    turning: () =>
+      Math.max(
+        pickDistance(field, first, items[0], items[1]),
+        pickDistance(field, first, items[items.length - 2], items[items.length - 1]),
+      ),
+    // Edits may have taken out what was mixed.
+    melted: items[items.length - 1].blend ? loop.melted : 0,
+    usualStep: field.usualStep,
+    reelStep: step,
+  });
+  return { score, jump: jumpInSteps };
 }
 
 /** Where hardly anything moves, a step is never taken for less than this, levels. */

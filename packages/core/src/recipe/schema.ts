@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { FILE_KIND_IDS, fileKind, GIF_LIMITS, real, whole } from '../files/index.js';
-import { JOIN_KINDS, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
+import { joinSchema, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
 import { FIT_NAMES, MATTE_PATTERN, TURNS } from '../pixels/index.js';
 import type { StillSettings } from '../still/index.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
@@ -20,8 +20,6 @@ export const RECIPE_LIMITS = {
   delayCs: { min: 2, max: 65535 },
   /** The span's length divided by the reel's. */
   speed: { min: 0.01, max: 100 },
-  /** Frames of the reel that a crossfade mixes. */
-  crossfade: { min: 1, max: 240 },
   /** How much longer the first or the last frame stays, centiseconds. */
   restCs: { min: 0, max: 6000 },
   repeats: { min: 1, max: 50 },
@@ -99,18 +97,6 @@ const framingSchema = Joi.object({
   box: Joi.object({ ...size, fit: fit.required(), matte })
     .allow(null)
     .required(),
-});
-
-const joinSchema = Joi.object({
-  kind: Joi.string()
-    .valid(...JOIN_KINDS)
-    .required(),
-  frames: Joi.when('kind', {
-    is: 'crossfade',
-    // biome-ignore lint/suspicious/noThenProperty: Joi's own word
-    then: whole(RECIPE_LIMITS.crossfade),
-    otherwise: Joi.forbidden(),
-  }),
 });
 
 const spanSchema = Joi.object({

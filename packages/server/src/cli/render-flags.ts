@@ -8,7 +8,7 @@ import {
   QUALITIES,
   QUALITY_NAMES,
 } from '@muted-pond/core/files';
-import { type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
+import { JOINS, type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
 import { DITHER_NAMES, PALETTE_PLANS } from '@muted-pond/core/palette';
 import { FIT_NAMES, type Fit, type Rect } from '@muted-pond/core/pixels';
 import { RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
@@ -192,17 +192,19 @@ function readPoster(path: string | undefined): string | null {
   throw new RenderRefusal(`--poster “${path}”: a poster is a PNG. Give it the ending ${ending}.`);
 }
 
+/** A kind of join, and after a colon its length in frames where it has one. */
 function readJoin(text: string | undefined): JoinSettings | null {
   if (text === undefined) return null;
-  if (text === 'cut' || text === 'there-and-back') return { kind: text };
   const [kind, frames] = text.split(':');
-  const { min, max } = RECIPE_LIMITS.crossfade;
-  const count = Number(frames);
-  if (kind === 'crossfade' && Number.isInteger(count) && count >= min && count <= max) {
-    return { kind, frames: count };
-  }
+  const join = JOINS.find((one) => one.kind === kind);
+  const settings =
+    join && (join.length === null) === (frames === undefined) ? join.over(Number(frames)) : null;
+  if (join && settings && !join.schema.validate(settings, { convert: false }).error) return settings;
+  const ways = JOINS.map((one) =>
+    one.length ? `${one.kind}:N with N from ${one.length.min} to ${one.length.max} frames` : one.kind,
+  );
   throw new RenderRefusal(
-    `--join ${text}: give cut, crossfade:N with N from ${min} to ${max} frames, or there-and-back.`,
+    `--join ${text}: give ${ways.slice(0, -1).join(', ')}, or ${ways[ways.length - 1]}.`,
   );
 }
 

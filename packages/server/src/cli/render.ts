@@ -1,5 +1,6 @@
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { joinOf } from '@muted-pond/core/loop';
 import {
   changeWeigh,
   newAnimationRecipe,
@@ -158,7 +159,7 @@ async function makeHeld(
   files: readonly MakingFile[],
   { limit, report }: RenderFlags,
 ): Promise<UnmeasuredFile> {
-  checkCrossfade(recipe, files);
+  checkJoin(recipe, files);
   const task = { files, layers, recipe };
   if (limit !== null && recipe.weigh.kind !== 'gif') {
     throw new RenderRefusal('--limit finds settings for a GIF. Name one with --out, or leave the limit out.');
@@ -171,16 +172,21 @@ function makePoster({ recipe, layers }: HeldRecipe, files: readonly MakingFile[]
   return encodeTask({ files, layers, recipe: { ...recipe, weigh } }, { measures: false });
 }
 
-/** The interface offers the longest crossfade; here it is said instead. */
-function checkCrossfade(recipe: Recipe, files: readonly MakingFile[]): void {
+/** The interface offers the longest that a join can be; here it is said instead. */
+function checkJoin(recipe: Recipe, files: readonly MakingFile[]): void {
   const { join, reverse } = recipe.loop;
-  if (join.kind !== 'crossfade') return;
-  const { longest } = loopOf(recipe, takeOf(recipe, files.map(sourceFile))).crossfade;
-  if (join.frames > longest) {
+  const closing = joinOf(join);
+  const frames = closing.framesOf(join);
+  const longest = loopOf(recipe, takeOf(recipe, files.map(sourceFile))).longest[join.kind];
+  if (frames > longest) {
     throw new RenderRefusal(
-      `A crossfade of ${join.frames} frames needs as many ${reverse ? 'after the end' : 'before the start'}; ${longest} are there. Give --join crossfade:${longest} or move --${reverse ? 'to' : 'from'}.`,
+      `${capital(closing.words(join))} needs as many ${reverse ? 'after the end' : 'before the start'}; ${longest} are there. Give --join ${join.kind}:${longest} or move --${reverse ? 'to' : 'from'}.`,
     );
   }
+}
+
+function capital(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
 /** All of what was given. */

@@ -1,4 +1,6 @@
+import Joi from 'joi';
 import { boundaryTime, nearestFrame, type Pick, spanSeconds } from '../../timing/index.js';
+import { seamScore } from '../seam-score.js';
 import type { Join, JoinContext } from './join.js';
 
 export interface Crossfade {
@@ -7,12 +9,26 @@ export interface Crossfade {
   readonly frames: number;
 }
 
+const LENGTH = { min: 1, max: 240, usual: 8 };
+/** Lengths that are tried, frames of the reel: short ones ghost less. */
+const TRIED = [4, 6, 8, 12, 16, 24, 30];
+
 /**
  * The last k frames melt into the k frames before the start, so that the last of them runs into the first by itself. Of L frames
  * from i, output t ≥ L − k mixes frame i + t with frame i + t − L, the latter with the share (n + 1)/(k + 1), n = t − (L − k).
  * No frame is doubled and none is dimmed. A reversed reel melts into the frames after its end.
  */
 export const crossfade: Join<Crossfade> = {
+  kind: 'crossfade',
+  label: 'Crossfade',
+  schema: Joi.object<Crossfade>({
+    kind: Joi.valid('crossfade').required(),
+    frames: Joi.number().integer().min(LENGTH.min).max(LENGTH.max).required(),
+  }),
+  length: LENGTH,
+  over: (frames) => ({ kind: 'crossfade', frames }),
+  framesOf: ({ frames }) => frames,
+  turns: false,
   longest(reel, context) {
     let frames = 0;
     while (frames < reel.length - 1 && counterpart(reel[reel.length - 1 - frames], context) !== null)
@@ -28,6 +44,26 @@ export const crossfade: Join<Crossfade> = {
       return { ...pick, blend: { source, share: (t - from + 1) / (frames + 1) } };
     });
   },
+  back: () => [],
+  // The miss is spread over all steps that are mixed.
+  score: ({ miss, melted, usualStep }) => seamScore(miss() / (melted + 1), usualStep),
+  ownPick(settings, at, { within, anywhere, seconds, length, mostMelted }) {
+    const source = within(at * seconds);
+    const fade = Math.min(settings.frames, mostMelted);
+    const faded = (at - 1) * length + fade;
+    // Rounding must not begin the crossfade with nothing of the other frame.
+    if (fade === 0 || faded < -1e-6) return { source };
+    const before = anywhere((at - 1) * seconds);
+    return { source, blend: { source: before, share: Math.min(1, (faded + 1) / (fade + 1)) } };
+  },
+  ownSeconds: ({ seconds }) => seconds,
+  candidates: (longest) =>
+    TRIED.filter((frames) => frames <= longest).map((frames) => ({ kind: 'crossfade', frames })),
+  reason: 'melts',
+  words: ({ frames }) => `a crossfade over ${frames} ${frames === 1 ? 'frame' : 'frames'}`,
+  note: ({ used, longest, where }) =>
+    `: none added. The last ${used} melt into those ${where}; ${longest} could.`,
+  lacking: (where) => `No frame lies ${where} to crossfade with.`,
 };
 
 /** The frame a whole span earlier, later in a reversed reel; null where the take has none. */

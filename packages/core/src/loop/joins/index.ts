@@ -1,18 +1,40 @@
-import type { Crossfade } from './crossfade.js';
-import type { ThereAndBack } from './there-and-back.js';
-
-export interface Cut {
-  readonly kind: 'cut';
-}
+import Joi from 'joi';
+import { type Crossfade, crossfade } from './crossfade.js';
+import { type Cut, cut } from './cut.js';
+import type { Join } from './join.js';
+import { type ThereAndBack, thereAndBack } from './there-and-back.js';
 
 /** How the end of the reel meets its start. */
 export type JoinSettings = Cut | Crossfade | ThereAndBack;
+export type JoinKind = JoinSettings['kind'];
 
-export const JOIN_KINDS = [
-  'cut',
-  'crossfade',
-  'there-and-back',
-] as const satisfies readonly JoinSettings['kind'][];
+/** All joins, in the order in which they are offered. */
+const ALL = [cut, crossfade, thereAndBack] as const;
 
-export { type Crossfade, crossfade } from './crossfade.js';
-export { type ThereAndBack, wayBack } from './there-and-back.js';
+/** A join of whichever kind: its settings are those of its kind. */
+export type AnyJoin = Join<JoinSettings>;
+
+export const JOINS = ALL as unknown as readonly AnyJoin[];
+
+export const JOIN_KINDS = JOINS.map(({ kind }) => kind);
+
+const BY_KIND = new Map(JOINS.map((join) => [join.kind, join]));
+
+export function joinOf({ kind }: { readonly kind: JoinKind }): AnyJoin {
+  return BY_KIND.get(kind) as AnyJoin;
+}
+
+/** By its kind, so that only one shape is held against it. */
+export const joinSchema = Joi.alternatives().conditional('.kind', {
+  switch: JOINS.map(({ kind, schema }) => ({
+    is: kind,
+    // biome-ignore lint/suspicious/noThenProperty: Joi's own word
+    then: schema,
+  })),
+  otherwise: Joi.object({ kind: Joi.valid(...JOIN_KINDS).required() }).unknown(),
+});
+
+export type { Crossfade } from './crossfade.js';
+export type { Cut } from './cut.js';
+export type { JoinNote, Joint } from './join.js';
+export type { ThereAndBack } from './there-and-back.js';

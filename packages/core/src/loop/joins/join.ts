@@ -1,4 +1,5 @@
-import type { FrameTimes, Reel, Span } from '../../timing/index.js';
+import type Joi from 'joi';
+import type { FrameTimes, Pick, Reel, Span } from '../../timing/index.js';
 
 /** What a join needs to know of the reel it closes. */
 export interface JoinContext {
@@ -8,9 +9,86 @@ export interface JoinContext {
   readonly reverse: boolean;
 }
 
-/** A way to make the last frame of a reel meet the first. */
-export interface Join<Settings> {
-  /** The most that the setting of length can be here; 0 where the join cannot be made. */
+/** What is known of a joint, for its score. Levels. */
+export interface Joint {
+  /** How far what should follow the last frame is from the first one. */
+  readonly miss: () => number;
+  /** The larger of the two steps at which a movement that goes back turns. */
+  readonly turning: () => number;
+  /** Frames that are mixed. */
+  readonly melted: number;
+  /** From frame to frame of the take. */
+  readonly usualStep: number;
+  /** From frame to frame of the reel as it stands. */
+  readonly reelStep: number;
+}
+
+/** A stretch that goes round by itself in a region, whatever the rest of the reel shows. */
+export interface OwnStretch {
+  /** Its length, seconds; and when its last frame begins. */
+  readonly seconds: number;
+  readonly lastStart: number;
+  /** The frame of the stretch so many seconds after its start. */
+  readonly within: (seconds: number) => number;
+  /** The frame of the take there, which may lie before the stretch. */
+  readonly anywhere: (seconds: number) => number;
+  /** Frames of the reel in one round of it. */
+  readonly length: number;
+  /** The most frames of the reel that can be mixed. */
+  readonly mostMelted: number;
+}
+
+/** The setting of a join that counts frames of the reel. */
+export interface JoinLength {
+  readonly min: number;
+  readonly max: number;
+  /** To begin with. */
+  readonly usual: number;
+}
+
+/** What is told of a join once it is made. */
+export interface JoinNote {
+  /** Frames that are mixed, and the most that could be. */
+  readonly used: number;
+  readonly longest: number;
+  /** Frames that the way back adds. */
+  readonly added: number;
+  /** Where mixed frames come from: “before the start”. */
+  readonly where: string;
+}
+
+/** A way to make the last frame of a reel meet the first. A new one is a file beside these and a line in the list. */
+export interface Join<Settings extends { readonly kind: string }> {
+  readonly kind: Settings['kind'];
+  /** For people. */
+  readonly label: string;
+  readonly schema: Joi.ObjectSchema<Settings>;
+  /** Null where nothing is to be set. */
+  readonly length: JoinLength | null;
+  /** Its settings over so many frames, where it has a length. */
+  readonly over: (frames: number) => Settings;
+  /** How many those are; 0 where it has none. */
+  readonly framesOf: (settings: Settings) => number;
+  /** Whether the movement turns at both ends rather than leaping from one to the other. */
+  readonly turns: boolean;
+  /** The most frames that its length can be here; 0 where the join cannot be made. */
   readonly longest: (reel: Reel, context: JoinContext) => number;
   readonly apply: (reel: Reel, settings: Settings, context: JoinContext) => Reel;
+  /** What follows the way there until the round is over. */
+  readonly back: <Frame>(there: readonly Frame[]) => readonly Frame[];
+  /** How unnoticeable its joint is, 0–100. */
+  readonly score: (joint: Joint) => number;
+  /** What a region shows that goes round by itself. @param at share of its round, 0–1. */
+  readonly ownPick: (settings: Settings, at: number, stretch: OwnStretch) => Omit<Pick, 'delayCs'>;
+  /** Seconds of the take that one such round goes through. */
+  readonly ownSeconds: (stretch: Readonly<{ seconds: number; lastStart: number }>) => number;
+  /** What is tried when a join is proposed, the least first; and why the first good one is. @param longest frames that can be mixed. */
+  readonly candidates: (longest: number) => readonly Settings[];
+  readonly reason: 'meets' | 'at-rest' | 'melts';
+  /** “a crossfade over 8 frames”. */
+  readonly words: (settings: Settings) => string;
+  /** What it did, after the length of the round: “: none added.” */
+  readonly note: (note: JoinNote) => string;
+  /** Said where it cannot be made; null where it always can. */
+  readonly lacking: (where: string) => string | null;
 }

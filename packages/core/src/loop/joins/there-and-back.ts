@@ -1,8 +1,32 @@
+import Joi from 'joi';
+import { seamScore } from '../seam-score.js';
+import type { Join } from './join.js';
+
 export interface ThereAndBack {
   readonly kind: 'there-and-back';
 }
 
-/** The way back: what lies between the last frame and the first, reversed; neither end is shown twice. */
-export function wayBack<Frame>(there: readonly Frame[]): Frame[] {
-  return there.slice(1, -1).reverse();
-}
+/** Forwards, then backwards: what lies between the last frame and the first is shown again, reversed; neither end is shown twice. */
+export const thereAndBack: Join<ThereAndBack> = {
+  kind: 'there-and-back',
+  label: 'There & back',
+  schema: Joi.object<ThereAndBack>({ kind: Joi.valid('there-and-back').required() }),
+  length: null,
+  over: () => ({ kind: 'there-and-back' }),
+  framesOf: () => 0,
+  turns: true,
+  longest: () => 0,
+  apply: (reel) => reel,
+  back: (there) => there.slice(1, -1).reverse(),
+  // It never misses, but turns: it is as good as the movement is at rest where it does.
+  score: ({ turning, reelStep }) => seamScore(turning(), reelStep),
+  ownPick: (_, at, { within, lastStart }) => ({
+    source: within(lastStart * (at <= 0.5 ? 2 * at : 2 - 2 * at)),
+  }),
+  ownSeconds: ({ lastStart }) => 2 * lastStart,
+  candidates: () => [{ kind: 'there-and-back' }],
+  reason: 'at-rest',
+  words: () => 'there and back',
+  note: ({ added }) => `: ${added} more for the way back.`,
+  lacking: () => null,
+};

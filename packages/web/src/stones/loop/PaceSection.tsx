@@ -1,5 +1,5 @@
 import { SegmentedControl } from '@mantine/core';
-import type { LoopSettings } from '@muted-pond/core/loop';
+import { joinOf, type LoopSettings } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import { evennessOf, evenRates, reelCentiseconds, spanSeconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
@@ -71,7 +71,7 @@ export function PaceSection() {
           <span>
             {rest === 'restStartCs'
               ? 'Rest at the start'
-              : settings.join.kind === 'there-and-back'
+              : joinOf(settings.join).turns
                 ? 'Rest where it turns'
                 : 'Rest at the end'}
           </span>

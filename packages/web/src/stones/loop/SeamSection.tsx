@@ -1,5 +1,5 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { GOOD_SEAM, type JoinAdvice, type JoinSettings } from '@muted-pond/core/loop';
+import { GOOD_SEAM, type JoinAdvice, joinOf } from '@muted-pond/core/loop';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { shownRecipe } from '../../store/piece-store.js';
@@ -65,12 +65,6 @@ export function SeamSection() {
   );
 }
 
-function joinWords(join: JoinSettings): string {
-  if (join.kind === 'cut') return 'a plain cut';
-  if (join.kind === 'there-and-back') return 'there and back';
-  return join.frames === 1 ? 'a crossfade over 1 frame' : `a crossfade over ${join.frames} frames`;
-}
-
 /** What is proposed, and why. Nothing, where what is there is as good. */
 function Advice({ advice, score }: { advice: JoinAdvice; score: number }) {
   const workspace = useWorkspace();
@@ -93,7 +87,8 @@ function Advice({ advice, score }: { advice: JoinAdvice; score: number }) {
   return (
     <div className={classes.advice}>
       <span>
-        {reasons[advice.reason]} {joinWords(advice.join)} scores <strong>{Math.round(advice.score)}</strong>.
+        {reasons[advice.reason]} {joinOf(advice.join).words(advice.join)} scores{' '}
+        <strong>{Math.round(advice.score)}</strong>.
       </span>
       <Button size="compact-sm" variant="light" onClick={() => setJoin(workspace, advice.join)}>
         Take it

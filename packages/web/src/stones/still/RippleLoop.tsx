@@ -1,5 +1,5 @@
 import { SegmentedControl, Select } from '@mantine/core';
-import { GOOD_SEAM, type JoinSettings, type OwnRound, ownSpeed } from '@muted-pond/core/loop';
+import { GOOD_SEAM, JOINS, type JoinKind, joinOf, type OwnRound, ownSpeed } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import type { Ripple } from '@muted-pond/core/still';
 import { useStore } from 'zustand';
@@ -8,11 +8,10 @@ import { NumberEntry } from '../../ui/NumberEntry.js';
 import { usePieceLoop } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
-import { JOIN_LABELS } from '../loop/join-labels.js';
 import classes from './still.module.css';
 
-/** A crossfade to begin with, frames of the reel. */
-const FIRST_CROSSFADE = 4;
+/** A join that has a length begins with so many frames of the reel: rounds of ripples are short. */
+const FIRST_LENGTH = 4;
 
 /** Whether a ripple loops with the reel or goes round by itself, and how. */
 export function RippleLoop({ ripple, change }: { ripple: Ripple; change: (part: Partial<Ripple>) => void }) {
@@ -55,8 +54,8 @@ function OwnRoundEntries({
   const length = span.end - span.start;
   const setSpan = (start: number, frames: number) =>
     set({ ...own, span: { start, end: Math.min(frameCount, start + frames) } });
-  const setJoin = (kind: JoinSettings['kind']) =>
-    set({ ...own, join: kind === 'crossfade' ? { kind, frames: FIRST_CROSSFADE } : { kind } });
+  const closing = joinOf(join);
+  const setJoin = (kind: JoinKind) => set({ ...own, join: joinOf({ kind }).over(FIRST_LENGTH) });
   return (
     <>
       <div className={classes.ownRound}>
@@ -82,13 +81,14 @@ function OwnRoundEntries({
           {...RECIPE_LIMITS.rounds}
           onEnter={(next) => set({ ...own, rounds: next })}
         />
-        {join.kind === 'crossfade' ? 'over' : ''}
-        {join.kind === 'crossfade' ? (
+        {closing.length ? 'over' : ''}
+        {closing.length ? (
           <NumberEntry
-            label="Frames of its crossfade"
-            value={join.frames}
-            {...RECIPE_LIMITS.crossfade}
-            onEnter={(frames) => set({ ...own, join: { kind: 'crossfade', frames } })}
+            label={`Frames of its ${closing.label.toLowerCase()}`}
+            value={closing.framesOf(join)}
+            min={closing.length.min}
+            max={closing.length.max}
+            onEnter={(frames) => set({ ...own, join: closing.over(frames) })}
           />
         ) : (
           <span />
@@ -99,8 +99,8 @@ function OwnRoundEntries({
         aria-label="How its loop is joined"
         allowDeselect={false}
         value={join.kind}
-        onChange={(kind) => kind && setJoin(kind as JoinSettings['kind'])}
-        data={Object.entries(JOIN_LABELS).map(([value, label]) => ({ value, label }))}
+        onChange={(kind) => kind && setJoin(kind as JoinKind)}
+        data={JOINS.map(({ kind, label }) => ({ value: kind, label }))}
       />
       <OwnFigures ripple={ripple} own={own} />
     </>

@@ -1,0 +1,29 @@
+import Joi from 'joi';
+import { seamScore } from '../seam-score.js';
+import type { Join } from './join.js';
+
+export interface Cut {
+  readonly kind: 'cut';
+}
+
+/** The last frame is followed by the first. */
+export const cut: Join<Cut> = {
+  kind: 'cut',
+  label: 'Cut',
+  schema: Joi.object<Cut>({ kind: Joi.valid('cut').required() }),
+  length: null,
+  over: () => ({ kind: 'cut' }),
+  framesOf: () => 0,
+  turns: false,
+  longest: () => 0,
+  apply: (reel) => reel,
+  back: () => [],
+  score: ({ miss, usualStep }) => seamScore(miss(), usualStep),
+  ownPick: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
+  ownSeconds: ({ seconds }) => seconds,
+  candidates: () => [{ kind: 'cut' }],
+  reason: 'meets',
+  words: () => 'a plain cut',
+  note: () => '.',
+  lacking: () => null,
+};
