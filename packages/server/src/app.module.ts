@@ -8,6 +8,7 @@ import { FitModule } from './fit/index.js';
 import { FootageModule } from './footage/index.js';
 import { HealthModule } from './health/index.js';
 import { HoldingModule } from './holding/index.js';
+import { JobsModule } from './jobs/index.js';
 import { LayersModule } from './layers/index.js';
 import { LimitsModule } from './limits/index.js';
 import { PiecesModule } from './pieces/index.js';
@@ -15,7 +16,6 @@ import { dataFolders, SETTINGS, type Settings } from './settings.js';
 import { StorageModule } from './storage/index.js';
 import { StorageSweep } from './storage-sweep.js';
 import { TrialsModule } from './trials/index.js';
-import { WorkModule } from './work/index.js';
 
 @Global()
 @Module({})
@@ -52,7 +52,7 @@ export function appModule(settings: Settings, lock: FolderLock): DynamicModule {
         ? [ServeStaticModule.forRoot({ rootPath: settings.webDir, exclude: ['/api/{*rest}'] })]
         : []),
       StorageModule,
-      WorkModule,
+      JobsModule,
       FootageModule,
       TrialsModule,
       HoldingModule,

@@ -29,6 +29,7 @@ export class StorageSweep implements OnApplicationBootstrap {
     const before = new Date(now - UNDO_DAYS * DAY_MS).toISOString();
     await this.database.getRepository(Piece).delete({ deletedAt: LessThan(before) });
     await this.dropFootage(before);
+    await this.dropJobs();
     await this.blobs.emptyBin(now - UNDO_DAYS * DAY_MS);
     const texts = await this.rowsAsText();
     if (texts.length === 0) {
@@ -56,10 +57,16 @@ export class StorageSweep implements OnApplicationBootstrap {
     }
   }
 
+  /** What was begun for pieces that are gone for good. */
+  private async dropJobs(): Promise<void> {
+    await this.database.query('DELETE FROM "job" WHERE "pieceId" NOT IN (SELECT "id" FROM "piece")');
+  }
+
   private async rowsAsText(): Promise<string[]> {
     const all = [
       'SELECT "hash" AS "text" FROM "footage"',
       'SELECT "recipe" AS "text" FROM "piece"',
+      'SELECT "payload" AS "text" FROM "job"',
       `SELECT "recipe" || ' ' || COALESCE("blob", '') AS "text" FROM "trial"`,
     ].map((query) => this.column(query));
     return (await Promise.all(all)).flat();

@@ -6,7 +6,7 @@ import type { FootageView, PieceView, PondEvent, TrialView } from '@muted-pond/c
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { readToken } from '../src/access/index.js';
 import { createApp } from '../src/create-app.js';
-import { PondEvents } from '../src/work/index.js';
+import { PondEvents } from '../src/jobs/index.js';
 
 /** The whole server on a free port with its own data, real SQLite and real ffmpeg. */
 export interface TestApp {

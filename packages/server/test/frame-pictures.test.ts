@@ -5,9 +5,9 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Footage } from '../src/footage/footage.entity.js';
 import { FramePictures } from '../src/footage/frame-pictures.js';
+import { TaskQueue } from '../src/jobs/index.js';
 import { probeFile } from '../src/media/index.js';
 import { BlobStore, PictureCache } from '../src/storage/index.js';
-import { Turns } from '../src/work/index.js';
 import { type ClipFolder, clipFolder, numberedFrames } from './clips.js';
 
 const RUN = 6;
@@ -88,7 +88,7 @@ function pictures(cache: PictureCache, recentBytes: number, closing = new AbortC
     background: false,
     recentBytes,
   };
-  return new FramePictures(kind, blobs, cache, new Turns(2), closing);
+  return new FramePictures(kind, blobs, cache, new TaskQueue(2), closing);
 }
 
 describe('a frame that is asked for while its run is ending', () => {

@@ -5,9 +5,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { TaskQueue } from '../src/jobs/index.js';
 import { readSettings } from '../src/settings.js';
 import { BlobStore, PictureCache } from '../src/storage/index.js';
-import { Turns } from '../src/work/index.js';
 
 let folder: string;
 let store: BlobStore;
@@ -108,7 +108,7 @@ describe('the picture cache', () => {
 
 describe('turns', () => {
   it('run a few at once, the newest wish first, the background last', async () => {
-    const turns = new Turns(1);
+    const turns = new TaskQueue(1);
     const order: string[] = [];
     let release = () => {};
     const first = turns.run(() => new Promise<void>((resolve) => (release = resolve)));
@@ -124,13 +124,13 @@ describe('turns', () => {
   });
 
   it('go on after one that fails', async () => {
-    const turns = new Turns(1);
+    const turns = new TaskQueue(1);
     await expect(turns.run(() => Promise.reject(new Error('no')))).rejects.toThrow('no');
     expect(await turns.run(async () => 'yes')).toBe('yes');
   });
 
   it('never run more than they may (seeded crowd)', async () => {
-    const turns = new Turns(3);
+    const turns = new TaskQueue(3);
     let running = 0;
     let most = 0;
     await Promise.all(
@@ -141,7 +141,7 @@ describe('turns', () => {
             for (let k = 0; k < i % 5; k++) await Promise.resolve();
             running--;
           },
-          i % 3 === 0 ? 'background' : 'urgent',
+          i % 3 === 0 ? 'background' : 'hand',
         ),
       ),
     );

@@ -1,8 +1,8 @@
 import { MessageChannel } from 'node:worker_threads';
 import { describe, expect, it } from 'vitest';
 import { MediaError } from '../src/errors/index.js';
+import { runInThread, type ThreadPool } from '../src/jobs/index.js';
 import { toldWorker } from '../src/threads/index.js';
-import { runTold, type WorkerPool } from '../src/work/index.js';
 
 /** A job that counts up to a number, telling each. */
 const counting = toldWorker(async ({ to }: { to: number }, onProgress: (at: number) => void) => {
@@ -22,14 +22,14 @@ function telling() {
 }
 
 /** A pool of this thread: what is handed to it runs here. */
-function poolOf(worker: (task: never) => Promise<unknown>): WorkerPool {
+function poolOf(worker: (task: never) => Promise<unknown>): ThreadPool {
   return {
     run: (task: unknown, options: { signal: AbortSignal }) =>
       new Promise((resolve, reject) => {
         options.signal.addEventListener('abort', () => reject(new Error('The thread was ended.')));
         worker(task as never).then(resolve, reject);
       }),
-  } as unknown as WorkerPool;
+  } as unknown as ThreadPool;
 }
 
 describe('a job that tells of its progress', () => {
@@ -69,7 +69,7 @@ describe('a job that tells of its progress', () => {
   it('is asked to stop by the signal, and its thread is left alone', async () => {
     const abort = new AbortController();
     const seen: number[] = [];
-    const result = runTold<number, string>(
+    const result = runInThread<number, string>(
       poolOf(counting),
       { to: 1e9 },
       { filename: '', signal: abort.signal },
@@ -88,7 +88,7 @@ describe('a job that tells of its progress', () => {
       abort.abort(new Error('Too late.'));
       return 'made';
     });
-    const result = runTold(poolOf(instant), {}, { filename: '', signal: abort.signal }, () => {});
+    const result = runInThread(poolOf(instant), {}, { filename: '', signal: abort.signal }, () => {});
     await expect(result).rejects.toThrow('Too late.');
   });
 });

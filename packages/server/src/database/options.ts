@@ -1,5 +1,6 @@
 import type { DataSourceOptions } from 'typeorm';
 import { Footage } from '../footage/footage.entity.js';
+import { Job } from '../jobs/job.entity.js';
 import { DestinationLimit } from '../limits/limit.entity.js';
 import { Piece } from '../pieces/piece.entity.js';
 import { Trial } from '../trials/trial.entity.js';
@@ -7,6 +8,7 @@ import { Begin1795568196791 } from './migrations/1795568196791-Begin.js';
 import { FactsOfEveryKind1795575600000 } from './migrations/1795575600000-FactsOfEveryKind.js';
 import { LimitsAndPins1795608000000 } from './migrations/1795608000000-LimitsAndPins.js';
 import { SeenLikeness1795752000000 } from './migrations/1795752000000-SeenLikeness.js';
+import { Jobs1795766400000 } from './migrations/1795766400000-Jobs.js';
 
 /** In the order in which they are run. Append only. */
 const MIGRATIONS = [
@@ -14,6 +16,7 @@ const MIGRATIONS = [
   FactsOfEveryKind1795575600000,
   LimitsAndPins1795608000000,
   SeenLikeness1795752000000,
+  Jobs1795766400000,
 ];
 
 export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name);
@@ -23,7 +26,7 @@ export function databaseOptions(file: string): DataSourceOptions {
   return {
     type: 'better-sqlite3',
     database: file,
-    entities: [Footage, Piece, Trial, DestinationLimit],
+    entities: [Footage, Piece, Trial, DestinationLimit, Job],
     migrations: MIGRATIONS,
     migrationsRun: true,
     enableWAL: true,

@@ -23,13 +23,13 @@ export class FitController {
   @ApiOperation({
     summary: 'How far the last fitting of a piece is, or what it found; null where there was none',
   })
-  last(@Param('piece') piece: string): FitView | null {
+  last(@Param('piece') piece: string): Promise<FitView | null> {
     return this.fit.last(piece);
   }
 
   @Delete()
   @ApiOperation({ summary: 'Stop looking' })
-  stop(@Param('piece') piece: string): void {
-    this.fit.stop(piece);
+  stop(@Param('piece') piece: string): Promise<void> {
+    return this.fit.stop(piece);
   }
 }

@@ -21,7 +21,7 @@ export class SavingsController {
 
   @Delete()
   @ApiOperation({ summary: 'Stop trying' })
-  stop(@Param('piece') piece: string): void {
-    this.savings.stop(piece);
+  stop(@Param('piece') piece: string): Promise<void> {
+    return this.savings.stop(piece);
   }
 }

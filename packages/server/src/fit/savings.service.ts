@@ -1,49 +1,51 @@
 import type { Saving, SavingsView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
+import { Jobs, PieceJobs, PondEvents, runInThread, ThreadPool } from '../jobs/index.js';
 import type { MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
-import { PieceJobs, PondEvents, runTold, WorkerPool } from '../work/index.js';
 
 const WORKER = new URL(`./try-savings.worker.${THREAD_ENDING}`, import.meta.url).href;
 
 /** Tries out what would make a piece's file lighter, one change after the other. */
 @Injectable()
-export class SavingsService implements OnApplicationShutdown {
-  private readonly jobs = new PieceJobs<SavingsView>('savings', (savings) =>
-    this.events.tell({ type: 'savings', savings }),
-  );
+export class SavingsService {
+  private readonly tries: PieceJobs<Recipe, SavingsView>;
 
   constructor(
     @Inject(PiecesService) private readonly pieces: PiecesService,
-    @Inject(WorkerPool) private readonly pool: WorkerPool,
-    @Inject(PondEvents) private readonly events: PondEvents,
-  ) {}
-
-  onApplicationShutdown(): void {
-    this.jobs.stopAll();
-  }
-
-  async begin(piece: string, recipe: Recipe): Promise<SavingsView> {
-    const task = await this.pieces.taskOf(piece, recipe);
-    const first: SavingsView = {
-      ...{ piece, state: 'working', done: 0, doing: 'waiting for its turn' },
-      ...{ bytes: 0, savings: [], problem: null },
-    };
-    return this.jobs.begin(first, async (signal, change) => {
-      const told = await runTold<MakingProgress, { bytes: number; savings: readonly Saving[] }>(
-        this.pool,
-        task,
-        { filename: WORKER, signal },
-        (progress, tell) => change(progress, tell),
-      );
-      if (told.type === 'refused') change({ state: 'failed', problem: told.message });
-      else change({ state: 'done', done: 1, ...told.made });
+    @Inject(ThreadPool) pool: ThreadPool,
+    @Inject(Jobs) jobs: Jobs,
+    @Inject(PondEvents) events: PondEvents,
+  ) {
+    this.tries = new PieceJobs<Recipe, SavingsView>(jobs, {
+      name: 'savings',
+      priority: 'fit',
+      first: (piece) => ({
+        ...{ piece, state: 'working', done: 0, doing: 'waiting for its turn' },
+        ...{ bytes: 0, savings: [], problem: null },
+      }),
+      tell: (savings) => events.tell({ type: 'savings', savings }),
+      run: async (piece, recipe, signal, change) => {
+        const told = await runInThread<MakingProgress, { bytes: number; savings: readonly Saving[] }>(
+          pool,
+          await this.pieces.taskOf(piece, recipe),
+          { filename: WORKER, signal },
+          (progress, tell) => change(progress, tell),
+        );
+        if (told.type === 'refused') change({ state: 'failed', problem: told.message });
+        else change({ state: 'done', done: 1, ...told.made });
+      },
     });
   }
 
-  stop(piece: string): void {
-    this.jobs.stop(piece);
+  async begin(piece: string, recipe: Recipe): Promise<SavingsView> {
+    await this.pieces.taskOf(piece, recipe);
+    return this.tries.begin(piece, recipe);
+  }
+
+  stop(piece: string): Promise<void> {
+    return this.tries.stop(piece);
   }
 }

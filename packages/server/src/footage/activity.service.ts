@@ -1,8 +1,8 @@
 import { measureActivity, SIGNATURE_BYTES } from '@muted-pond/core/motion';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { PondEvents, TaskQueue } from '../jobs/index.js';
 import { readSignatures } from '../media/index.js';
 import { BlobStore, PictureCache } from '../storage/index.js';
-import { PondEvents, Turns } from '../work/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 
@@ -18,7 +18,7 @@ const TELL_EVERY = 400;
 export class ActivityService implements OnApplicationShutdown {
   private readonly log = new Logger('activity');
   /** One behind everything, and one for what somebody looks at. */
-  private readonly turns = new Turns(2);
+  private readonly turns = new TaskQueue(2);
   private readonly closing = new AbortController();
   /** Activity of footage that is being gone through, as far as it is known. */
   private readonly growing = new Map<string, Float32Array>();
@@ -61,11 +61,11 @@ export class ActivityService implements OnApplicationShutdown {
   private prepareUnlessFailed(footage: Footage): void {
     const failure = this.failures.get(footage.hash);
     if (failure && performance.now() - failure.at < FAILURE_KEPT_MS) throw failure.error;
-    void this.prepare(footage, 'urgent');
+    void this.prepare(footage, 'hand');
   }
 
   /** Goes through the footage, unless that was done before. A failure is told in the log, and to whoever asks. */
-  async prepare(footage: Footage, urgency: 'urgent' | 'background' = 'background'): Promise<void> {
+  async prepare(footage: Footage, priority: 'hand' | 'background' = 'background'): Promise<void> {
     if (footage.facts.ticks.length < 2) return;
     try {
       await this.turns.run(async () => {
@@ -75,10 +75,10 @@ export class ActivityService implements OnApplicationShutdown {
         if (!(await this.blobs.has(footage.hash))) throw fileGone(footage);
         this.failures.delete(footage.hash);
         this.growing.set(footage.hash, new Float32Array(0));
-        await this.goThrough(footage, urgency === 'background').finally(() =>
+        await this.goThrough(footage, priority === 'background').finally(() =>
           this.growing.delete(footage.hash),
         );
-      }, urgency);
+      }, priority);
     } catch (error) {
       if (this.closing.signal.aborted) return;
       this.failures.set(footage.hash, { error, at: performance.now() });

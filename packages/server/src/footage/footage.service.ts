@@ -4,12 +4,12 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
 import { MediaError } from '../errors/index.js';
+import { TaskQueue } from '../jobs/index.js';
 import type { MakingFile } from '../making/index.js';
 import { decodeFrames, encodePng, type MediaFacts, probeFile } from '../media/index.js';
 import { notFound, Problem } from '../problems/index.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { BlobStore, type IncomingFile } from '../storage/index.js';
-import { Turns } from '../work/index.js';
 import { ActivityService } from './activity.service.js';
 import { fileGone } from './file-gone.js';
 import { Footage } from './footage.entity.js';
@@ -25,9 +25,9 @@ export class FootageService {
   /** Those of them that are done. */
   private readonly ready = new Set<string>();
   /** Frames in full size take much memory: one at a time. */
-  private readonly fullTurns = new Turns(1);
+  private readonly fullTurns = new TaskQueue(1);
   /** Files are looked at one at a time as well. */
-  private readonly probeTurns = new Turns(2);
+  private readonly probeTurns = new TaskQueue(2);
 
   constructor(
     @InjectRepository(Footage) private readonly footage: Repository<Footage>,

@@ -1,9 +1,9 @@
 import type { Size } from '@muted-pond/core/pixels';
 import { MediaError } from '../errors/index.js';
+import type { TaskQueue } from '../jobs/index.js';
 import { decodeFrames } from '../media/index.js';
 import { Problem } from '../problems/index.js';
 import type { BlobStore, PictureCache } from '../storage/index.js';
-import type { Turns } from '../work/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 
@@ -43,7 +43,7 @@ export class FramePictures {
     private readonly kind: PictureKind,
     private readonly blobs: BlobStore,
     private readonly cache: PictureCache,
-    private readonly turns: Turns,
+    private readonly turns: TaskQueue,
     private readonly closing: AbortSignal,
   ) {}
 

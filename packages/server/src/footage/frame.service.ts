@@ -2,8 +2,8 @@ import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import sharp from 'sharp';
+import { TaskQueue } from '../jobs/index.js';
 import { BlobStore, PictureCache } from '../storage/index.js';
-import { Turns } from '../work/index.js';
 import type { Footage } from './footage.entity.js';
 import { FramePictures } from './frame-pictures.js';
 
@@ -43,7 +43,7 @@ export class FrameService implements OnApplicationShutdown {
       },
       blobs,
       cache,
-      new Turns(2),
+      new TaskQueue(2),
       signal,
     );
     this.small = new FramePictures(
@@ -70,7 +70,7 @@ export class FrameService implements OnApplicationShutdown {
       },
       blobs,
       cache,
-      new Turns(1),
+      new TaskQueue(1),
       signal,
     );
   }

@@ -1,8 +1,8 @@
 import type { MotionView } from '@muted-pond/core/api';
 import { Inject, Injectable } from '@nestjs/common';
+import { TaskQueue, ThreadPool } from '../jobs/index.js';
 import { BlobStore, PictureCache } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
-import { Turns, WorkerPool } from '../work/index.js';
 import type { Footage } from './footage.entity.js';
 
 const WORKER = new URL(`./map-motion.worker.${THREAD_ENDING}`, import.meta.url).href;
@@ -10,12 +10,12 @@ const WORKER = new URL(`./map-motion.worker.${THREAD_ENDING}`, import.meta.url).
 /** Where a stretch of footage moves: found when it is asked for, kept in the cache. */
 @Injectable()
 export class MotionService {
-  private readonly turns = new Turns(1);
+  private readonly turns = new TaskQueue(1);
 
   constructor(
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(PictureCache) private readonly cache: PictureCache,
-    @Inject(WorkerPool) private readonly pool: WorkerPool,
+    @Inject(ThreadPool) private readonly pool: ThreadPool,
   ) {}
 
   /** @param from and to frames, end exclusive; inside the footage. */
@@ -27,7 +27,7 @@ export class MotionService {
       const map = await this.look(footage, from, to);
       await this.cache.put(footage.hash, kind, 0, Buffer.from(JSON.stringify(map)));
       return map;
-    }, 'urgent');
+    });
   }
 
   private look({ facts, hash, name }: Footage, from: number, to: number): Promise<MotionView> {

@@ -3,16 +3,16 @@ import type { HealthView } from '@muted-pond/core/api';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { backUp } from '../data-folder/index.js';
 import { FootageService } from '../footage/index.js';
+import { TaskQueue } from '../jobs/index.js';
 import { hasDecoder } from '../media/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
 import { BlobStore } from '../storage/index.js';
-import { Turns } from '../work/index.js';
 
 /** What is missing around the application, told at the start and on the shelf; and ways to keep and to mend. */
 @Injectable()
 export class HealthService implements OnApplicationBootstrap {
   private readonly log = new Logger('health');
-  private readonly turns = new Turns(1);
+  private readonly turns = new TaskQueue(1);
 
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,

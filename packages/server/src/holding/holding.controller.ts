@@ -23,7 +23,7 @@ export class HoldingController {
 
   @Delete()
   @ApiOperation({ summary: 'Stop measuring' })
-  stop(@Param('piece') piece: string): void {
-    this.holding.stop(piece);
+  stop(@Param('piece') piece: string): Promise<void> {
+    return this.holding.stop(piece);
   }
 }

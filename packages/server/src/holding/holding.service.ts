@@ -2,64 +2,72 @@ import { createHash } from 'node:crypto';
 import type { HoldingFigures, HoldingView } from '@muted-pond/core/api';
 import { type Recipe, sourceHashes } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION, stepsKey } from '@muted-pond/core/render';
-import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
+import { Jobs, PieceJobs, PondEvents, runInThread, ThreadPool } from '../jobs/index.js';
 import { type MakingTask, MEASURED_SIDE, planHolding } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { PictureCache } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
-import { PieceJobs, PondEvents, runTold, WorkerPool } from '../work/index.js';
 
 const WORKER = new URL(`./measure-holding.worker.${THREAD_ENDING}`, import.meta.url).href;
 
+interface HoldingWish {
+  readonly recipe: Recipe;
+  readonly key: string;
+}
+
 /** Measures how frames are held still, one recipe of a piece at a time; what was measured is kept in the cache. */
 @Injectable()
-export class HoldingService implements OnApplicationShutdown {
-  private readonly jobs = new PieceJobs<HoldingView>('holding', (holding) =>
-    this.events.tell({ type: 'holding', holding }),
-  );
+export class HoldingService {
+  private readonly measurements: PieceJobs<HoldingWish, HoldingView>;
 
   constructor(
     @Inject(PiecesService) private readonly pieces: PiecesService,
     @Inject(PictureCache) private readonly cache: PictureCache,
-    @Inject(WorkerPool) private readonly pool: WorkerPool,
-    @Inject(PondEvents) private readonly events: PondEvents,
-  ) {}
-
-  onApplicationShutdown(): void {
-    this.jobs.stopAll();
+    @Inject(ThreadPool) pool: ThreadPool,
+    @Inject(Jobs) jobs: Jobs,
+    @Inject(PondEvents) events: PondEvents,
+  ) {
+    this.measurements = new PieceJobs<HoldingWish, HoldingView>(jobs, {
+      name: 'holding',
+      priority: 'hand',
+      first: (piece, { key }) => ({
+        ...{ piece, key, state: 'working', done: 0, figures: null, problem: null },
+      }),
+      tell: (holding) => events.tell({ type: 'holding', holding }),
+      run: async (piece, { recipe, key }, signal, change) => {
+        const told = await runInThread<number, HoldingFigures>(
+          pool,
+          await this.pieces.taskOf(piece, recipe),
+          { filename: WORKER, signal },
+          (done, tell) => change({ done }, tell),
+        );
+        if (told.type === 'refused') return change({ state: 'failed', problem: told.message });
+        await this.cache.put(...placeOf(recipe, key), Buffer.from(JSON.stringify(told.made)));
+        change({ state: 'done', done: 1, figures: told.made });
+      },
+    });
   }
 
   /** At once if it was measured before; else it is begun, and events tell of it. */
   async request(piece: string, recipe: Recipe): Promise<HoldingView> {
-    const task = await this.pieces.taskOf(piece, recipe);
-    const key = keyOf(task);
-    const now = this.jobs.last(piece);
+    const key = keyOf(await this.pieces.taskOf(piece, recipe));
+    const now = this.measurements.current(piece);
     if (now?.key === key && now.state === 'working') return now;
-    const [source] = sourceHashes(recipe);
-    const kind = `holding-${key}`;
-    const kept = await this.cache.get(source, kind, 0);
-    if (kept) {
-      this.jobs.stop(piece);
-      const figures = JSON.parse(kept.toString()) as HoldingFigures;
-      return { piece, key, state: 'done', done: 1, figures, problem: null };
-    }
-    const first: HoldingView = { piece, key, state: 'working', done: 0, figures: null, problem: null };
-    return this.jobs.begin(first, async (signal, change) => {
-      const told = await runTold<number, HoldingFigures>(
-        this.pool,
-        task,
-        { filename: WORKER, signal },
-        (done, tell) => change({ done }, tell),
-      );
-      if (told.type === 'refused') return change({ state: 'failed', problem: told.message });
-      await this.cache.put(source, kind, 0, Buffer.from(JSON.stringify(told.made)));
-      change({ state: 'done', done: 1, figures: told.made });
-    });
+    const kept = await this.cache.get(...placeOf(recipe, key));
+    if (!kept) return this.measurements.begin(piece, { recipe, key });
+    await this.measurements.stop(piece);
+    const figures = JSON.parse(kept.toString()) as HoldingFigures;
+    return { piece, key, state: 'done', done: 1, figures, problem: null };
   }
 
-  stop(piece: string): void {
-    this.jobs.stop(piece);
+  stop(piece: string): Promise<void> {
+    return this.measurements.stop(piece);
   }
+}
+
+function placeOf(recipe: Recipe, key: string): [footage: string, kind: string, index: number] {
+  return [sourceHashes(recipe)[0], `holding-${key}`, 0];
 }
 
 /** What is measured depends on what the steps depend on, in the size of the measurement. */

@@ -2,22 +2,16 @@ import { createHash, randomUUID } from 'node:crypto';
 import type { TrialChange, TrialView } from '@muted-pond/core/api';
 import { madeFrom, type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION } from '@muted-pond/core/render';
-import {
-  Inject,
-  Injectable,
-  Logger,
-  type OnApplicationBootstrap,
-  type OnApplicationShutdown,
-} from '@nestjs/common';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { filter, firstValueFrom } from 'rxjs';
 import { In, type Repository } from 'typeorm';
+import { Jobs, PondEvents, runInThread, ThreadPool } from '../jobs/index.js';
 import type { MadeFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound, Problem, toProblem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
-import { PondEvents, runTold, WorkerPool } from '../work/index.js';
 import { SeenLikenessService } from './seen-likeness.service.js';
 import { Trial } from './trial.entity.js';
 
@@ -26,15 +20,21 @@ const WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).
 const MOST_TRIALS = 24;
 const UNFINISHED: Trial['state'][] = ['waiting', 'working'];
 
-/** Trials being made, each with the switch that ends it. */
+/** A trial in the making. */
 interface Making {
-  readonly piece: string;
-  readonly abort: AbortController;
+  /** Null until it stands in the queue. */
+  job: string | null;
   progress: MakingProgress;
 }
 
+interface TrialJob {
+  readonly trial: string;
+}
+
+const WAITING: MakingProgress = { done: 0, doing: 'waiting for its turn' };
+
 @Injectable()
-export class TrialsService implements OnApplicationBootstrap, OnApplicationShutdown {
+export class TrialsService implements OnApplicationBootstrap {
   private readonly log = new Logger('trials');
   private readonly making = new Map<string, Making>();
 
@@ -42,23 +42,31 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     @InjectRepository(Trial) private readonly trials: Repository<Trial>,
     @Inject(PiecesService) private readonly pieces: PiecesService,
     @Inject(BlobStore) private readonly blobs: BlobStore,
-    @Inject(WorkerPool) private readonly pool: WorkerPool,
+    @Inject(ThreadPool) private readonly pool: ThreadPool,
+    @Inject(Jobs) private readonly jobs: Jobs,
     @Inject(PondEvents) private readonly events: PondEvents,
     @Inject(SeenLikenessService) private readonly likeness: SeenLikenessService,
   ) {
     this.likeness.measured.subscribe((row) => this.tell(row));
+    this.jobs.define<TrialJob>({
+      name: 'trial',
+      priority: 'trial',
+      run: ({ trial }, { id, signal }) => this.make(trial, id, signal),
+      interrupted: ({ trial }) => this.tellInterrupted([trial]),
+    });
   }
 
-  /** What a stop of the server cut off is marked, and can be asked for again. */
+  /** What waited when the server stopped goes on; a trial that nobody will make any more is marked, and can be asked for again. */
   async onApplicationBootstrap(): Promise<void> {
-    await this.trials.update(
-      { state: In(UNFINISHED) },
-      { state: 'interrupted', problem: 'The server stopped while this was made. Make it again.' },
-    );
+    const rows = await this.trials.findBy({ state: In(UNFINISHED) });
+    const waiting = new Set((await this.jobs.payloads<TrialJob>('trial')).map(({ trial }) => trial));
+    await this.tellInterrupted(rows.map(({ id }) => id).filter((id) => !waiting.has(id)));
   }
 
-  onApplicationShutdown(): void {
-    for (const making of this.making.values()) making.abort.abort();
+  private async tellInterrupted(ids: readonly string[]): Promise<void> {
+    const state = 'interrupted' as const;
+    const problem = 'The server stopped while this was made. Make it again.';
+    if (ids.length > 0) await this.trials.update({ id: In([...ids]) }, { state, problem });
   }
 
   async list(pieceId: string): Promise<TrialView[]> {
@@ -91,20 +99,20 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     if (same && UNFINISHED.includes(same.state)) return this.view(same);
     if (same && (await this.isThere(same))) return this.view(same);
     // Before anything is changed: a row that is made anew keeps its pin and name also when it cannot be.
-    const task = await this.pieces.taskOf(pieceId, recipe);
+    await this.pieces.taskOf(pieceId, recipe);
     await this.cancelUnfinished(pieceId);
     const row = await this.trials.save(
       same
         ? { ...same, state: 'waiting' as const, problem: null, createdAt: new Date().toISOString() }
         : this.newRow(pieceId, recipe, await this.nextOrdinal(pieceId)),
     );
-    this.making.set(row.id, {
-      piece: pieceId,
-      abort: new AbortController(),
-      progress: { done: 0, doing: 'waiting for its turn' },
-    });
+    const making: Making = { job: null, progress: WAITING };
+    this.making.set(row.id, making);
     this.tell(row);
-    void this.likeness.giveWayTo(this.make(row, task));
+    const { id } = await this.jobs.add<TrialJob>('trial', pieceId, { trial: row.id });
+    // It may have been stopped, or made, meanwhile.
+    if (this.making.get(row.id) === making) making.job = id;
+    else await this.jobs.stop(id);
     return this.view(row);
   }
 
@@ -136,7 +144,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && (await this.isThere(same))) return this.view(same);
     const blob = await this.blobs.put(bytes);
-    if (same) this.making.get(same.id)?.abort.abort();
+    if (same) await this.stopMaking(same.id);
     const row = await this.trials.save({
       ...(same ?? this.newRow(pieceId, recipe, await this.nextOrdinal(pieceId))),
       ...{ state: 'done' as const, figures, blob, problem: null, seen: null },
@@ -188,14 +196,16 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
     };
   }
 
-  private async make(row: Trial, task: object): Promise<void> {
-    const making = this.making.get(row.id);
-    if (!making) return;
+  private async make(id: string, job: string, signal: AbortSignal): Promise<void> {
+    const row = await this.trials.findOneBy({ id });
+    if (!row) return;
+    const making = this.making.get(id) ?? { job, progress: WAITING };
+    this.making.set(id, making);
     try {
-      const result = await runTold<MakingProgress, MadeFile>(
+      const result = await runInThread<MakingProgress, MadeFile>(
         this.pool,
-        task,
-        { filename: WORKER, signal: making.abort.signal },
+        await this.pieces.taskOf(row.pieceId, upToDate(row.recipe)),
+        { filename: WORKER, signal },
         (progress, tell) => {
           making.progress = progress;
           row.state = 'working';
@@ -212,22 +222,28 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
         row.state = 'done';
       }
     } catch (error) {
-      if (making.abort.signal.aborted) return; // whoever stopped it has seen to its row
+      if (signal.aborted) return; // whoever stopped it has seen to its row
       this.log.error(error instanceof Error ? error.stack : String(error));
       row.state = 'failed';
       row.problem = toProblem(error).message;
     } finally {
       // The same row may be made anew by now.
-      if (this.making.get(row.id) === making) this.making.delete(row.id);
+      if (this.making.get(id) === making) this.making.delete(id);
     }
-    if (making.abort.signal.aborted) return;
+    if (signal.aborted) return;
     try {
       await this.finish(row);
     } catch (error) {
-      // Nothing waits for this promise; what cannot be written down now is seen as interrupted at the next start.
+      // What cannot be written down now is seen as interrupted at the next start.
       this.log.error(error instanceof Error ? error.stack : String(error));
       this.tell({ ...row, state: 'failed', problem: toProblem(error).message });
     }
+  }
+
+  private async stopMaking(id: string): Promise<void> {
+    const job = this.making.get(id)?.job;
+    this.making.delete(id);
+    if (job) await this.jobs.stop(job);
   }
 
   private async finish(row: Trial): Promise<void> {
@@ -254,8 +270,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
 
   /** What somebody pinned or named stays, and can be made again. */
   private async interrupt(row: Trial): Promise<void> {
-    this.making.get(row.id)?.abort.abort();
-    this.making.delete(row.id);
+    await this.stopMaking(row.id);
     const stopped = {
       state: 'interrupted' as const,
       problem: 'It was stopped by a newer change. Make it again.',
@@ -265,7 +280,7 @@ export class TrialsService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   private async remove(row: Trial): Promise<void> {
-    this.making.get(row.id)?.abort.abort();
+    await this.stopMaking(row.id);
     await this.trials.delete(row.id);
     this.events.tell({ type: 'trial-gone', piece: row.pieceId, id: row.id });
   }

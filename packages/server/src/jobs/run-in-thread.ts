@@ -1,6 +1,6 @@
 import { MessageChannel } from 'node:worker_threads';
 import type { Told } from '../threads/index.js';
-import type { WorkerPool } from './worker-pool.js';
+import type { ThreadPool } from './thread-pool.js';
 
 /** Progress is told at most this often, ms. */
 const TELL_EVERY_MS = 80;
@@ -12,8 +12,8 @@ const STOP_WITHIN_MS = 3000;
  * @param onProgress is called at once and then now and then; `tell` says whether it is time to tell others.
  * @throws the signal's reason when the job was stopped.
  */
-export async function runTold<Progress, Result>(
-  pool: WorkerPool,
+export async function runInThread<Progress, Result>(
+  pool: ThreadPool,
   task: object,
   { filename, signal }: { readonly filename: string; readonly signal: AbortSignal },
   onProgress: (progress: Progress, tell: boolean) => void,

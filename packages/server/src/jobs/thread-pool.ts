@@ -5,7 +5,7 @@ import { THREAD_ARGV } from '../threads/index.js';
 
 /** Server worker threads, as many as cores. */
 @Injectable()
-export class WorkerPool implements OnApplicationShutdown {
+export class ThreadPool implements OnApplicationShutdown {
   private readonly pool = new Piscina({
     minThreads: 0,
     maxThreads: Math.max(1, availableParallelism()),
