@@ -3,8 +3,8 @@ import { describe, expect, it } from 'vitest';
 /** What each folder offers to the others. A name that comes or goes is a decision, not an accident. */
 const DOORS: Record<string, readonly string[]> = {
   pixels: [
-    'ALONE',
-    'copyForCrew',
+    'SINGLE_THREAD',
+    'copyToShared',
     'BLUE_SCALE',
     'FIT_NAMES',
     'LINEAR_FROM_SRGB8',

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { decodeKept } from '../src/making/kept-frames.js';
+import { remembered } from '../src/making/remembered.js';
 import { decodeFrames, probeFile } from '../src/media/index.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
@@ -18,7 +19,7 @@ afterAll(() => clips.remove());
 
 it('frames that were read before are the same, in order, with those that were not', async () => {
   const facts = await probeFile(path, 'kept.mkv');
-  const request = { path, name: 'kept.mkv', facts, size: { width: 64, height: 36 } };
+  const request = { path, hash: 'kept', name: 'kept.mkv', facts, size: { width: 64, height: 36 } };
   const truth: Buffer[] = [];
   const all = Array.from({ length: 20 }, (_, i) => i);
   for await (const { data } of decodeFrames({ ...request, frames: all, format: 'rgba' })) {
@@ -26,9 +27,9 @@ it('frames that were read before are the same, in order, with those that were no
   }
   for (const frames of [[3, 4, 9], [0, 3, 5, 9, 19], all, [4]]) {
     const seen: number[] = [];
-    for await (const { frame, data } of decodeKept({ ...request, frames })) {
+    for await (const { frame, picture } of decodeKept({ ...request, frames })) {
       seen.push(frame);
-      expect(Buffer.compare(data, truth[frame])).toBe(0);
+      expect(Buffer.compare(picture.rgba, truth[frame])).toBe(0);
     }
     expect(seen).toEqual(frames);
   }
@@ -39,4 +40,16 @@ it('frames that were read before are the same, in order, with those that were no
   let count = 0;
   for await (const _ of decodeKept({ ...request, size: { width: 32, height: 18 }, frames: all })) count++;
   expect(count).toBe(20);
+});
+
+it('no more are kept than there is room for, and the first of them', async () => {
+  const facts = await probeFile(path, 'kept.mkv');
+  remembered.clear();
+  const most = remembered.maxSize;
+  // Thirty would fill all that is remembered.
+  const large = { width: 640, height: Math.ceil(most / (640 * 4 * 30)) };
+  const frames = Array.from({ length: 20 }, (_, i) => i);
+  for await (const _ of decodeKept({ path, hash: 'large', name: 'kept.mkv', facts, size: large, frames }));
+  expect(remembered.calculatedSize).toBeLessThanOrEqual(most * 0.6);
+  expect(remembered.size).toBe(Math.floor((most * 0.6) / (large.width * large.height * 4)));
 });

@@ -93,7 +93,7 @@ export interface TrialFigures {
   readonly frames: number;
   readonly durationMs: number;
   /** Some of it can be seen through; missing in trials of earlier versions. */
-  readonly seeThrough?: boolean;
+  readonly hasAlpha?: boolean;
   /** In the largest palette; null where a file has none. */
   readonly colors: number | null;
   /** SSIM against the full-colour reel at the file's own size, 0–1. Not to be compared across sizes: see SeenLikeness. */

@@ -1,9 +1,9 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
 import { visitStarts } from '../settle/index.js';
+import type { Due } from './alpha.js';
 import type { LzwEncoder } from './lzw-encoder.js';
 import { NEAR_COUNT } from './near-colours.js';
 import { type FramePalette, NOTHING } from './reel-colours.js';
-import type { Due } from './see-through.js';
 import type { Rect } from './writer.js';
 
 /** One frame on its way out. `shown` is what the viewer has on screen, as ids, and follows what is written. */

@@ -1,11 +1,11 @@
 import type { PlannedReel } from '../palette/index.js';
 import { LONGEST_DELAY_CS } from '../timing/index.js';
+import { createAlphaReel } from './alpha.js';
 import { boundsOf } from './bounds.js';
 import { ByteSink } from './byte-sink.js';
 import { drawFrame, markDrawn } from './draw-frame.js';
 import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
 import { createReelColours, type FramePalette, NOTHING } from './reel-colours.js';
-import { createSeeThrough } from './see-through.js';
 import { assertDelay, type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
 
 export interface GifOptions {
@@ -91,18 +91,18 @@ export function startGif(options: GifOptions): GifWriting {
     const hasTransparency = delaysCs.length > 1 || part.cleared !== null;
     const extra = hasTransparency ? 1 : 0;
     common ??= begin(part, palettes, extra);
-    const seeThrough = part.cleared && createSeeThrough(part, palettes, shown);
+    const hasAlpha = part.cleared && createAlphaReel(part, palettes, shown);
     for (let f = 0; f < plans.length; f++) {
       const from = sink.length;
       const frame = frameBytes.length;
-      const due = seeThrough ? seeThrough.due(f) : { plan: plans[f], durations: part.durations[f] };
+      const due = hasAlpha ? hasAlpha.due(f) : { plan: plans[f], durations: part.durations[f] };
       const palette = palettes[part.paletteOf[f]];
       const { rgba } = part.frames[f];
       const draft = { ...due, rgba, masking, shown, drawn, width, values: colours.values(), palette };
       markDrawn(draft, hold, f === 0 && frame > 0 && !clearsBetweenParts);
       const changed = boundsOf(width, height, (p) => drawn[p] === 1);
       const endsPart = clearsBetweenParts && f === plans.length - 1 && frame < delaysCs.length - 1;
-      const clears = endsPart ? { left: 0, top: 0, width, height } : (seeThrough?.clearedAfter(f) ?? null);
+      const clears = endsPart ? { left: 0, top: 0, width, height } : (hasAlpha?.clearedAfter(f) ?? null);
       const rect = unite(changed, clears);
       if (!rect && frame > 0 && !isDisposed && delay + delaysCs[frame] <= LONGEST_DELAY_CS) {
         delay += delaysCs[frame];
@@ -114,7 +114,7 @@ export function startGif(options: GifOptions): GifWriting {
           rect: rect ?? POINT,
           delayCs: delay,
           disposal: clears ? 2 : 1,
-          transparentIndex: frame === 0 && !seeThrough && !clears ? null : palette.palette.length,
+          transparentIndex: frame === 0 && !hasAlpha && !clears ? null : palette.palette.length,
           table: isSameTable(palette, common) ? null : { palette: palette.palette, entries },
         });
         const lzw = new LzwEncoder(sink, minimumCodeBits(entries));
@@ -122,7 +122,7 @@ export function startGif(options: GifOptions): GifWriting {
         lzw.finish();
         isDisposed = clears !== null;
         if (endsPart) shown.fill(NOTHING);
-        else if (clears) seeThrough?.dispose(rect ?? POINT);
+        else if (clears) hasAlpha?.dispose(rect ?? POINT);
       }
       frameBytes.push(sink.length - from);
       options.onProgress?.(frameBytes.length / delaysCs.length);

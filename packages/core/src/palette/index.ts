@@ -15,7 +15,7 @@ export {
   onePalette,
   PALETTE_PLANS,
   type PalettePlan,
-  type PaletteWishes,
+  type PalettePlanOptions,
   type PaletteWork,
   planPalettes,
   type ReelPalettes,

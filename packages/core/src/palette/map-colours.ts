@@ -1,10 +1,10 @@
 import {
-  ALONE,
-  type Crew,
-  type CrewJob,
   colourDistance,
+  type ParallelJob,
   type PixelFrame,
   type Rgb,
+  SINGLE_THREAD,
+  type ThreadPool,
 } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 import type { DitherContext } from './dithers/dither.js';
@@ -20,7 +20,7 @@ export interface PlannedReel extends SettledReel, ReelPalettes {
 }
 
 /** Frames to be put into palette indices, one a part. */
-export interface MapWork extends CrewJob<'map'>, ReelPalettes {
+export interface MapWork extends ParallelJob<'map'>, ReelPalettes {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
   /** What is written. */
@@ -33,20 +33,20 @@ export interface MapWork extends CrewJob<'map'>, ReelPalettes {
 /**
  * Chooses the palette index of every segment.
  * @param strength 0–100 per cent of the dither's full effect.
- * @param crew who does it; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
+ * @param threads who does it; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
  */
 export function mapColours(
   reel: SettledReel,
   palettes: ReelPalettes,
   dither: DitherName,
   strength: number,
-  crew: Crew = ALONE,
+  threads: ThreadPool = SINGLE_THREAD,
 ): PlannedReel {
   const { frames, durations } = reel;
   const { width, height } = frames[0];
-  const plans = frames.map(() => new Uint8Array(crew.allocate(width * height)));
+  const plans = frames.map(() => new Uint8Array(threads.allocate(width * height)));
   const work: MapWork = { kind: 'map', ...palettes, frames, durations, plans, dither, strength };
-  crew.run(work, frames.length, startMapping);
+  threads.run(work, frames.length, startMapping);
   return { ...reel, ...palettes, width, height, plans };
 }
 

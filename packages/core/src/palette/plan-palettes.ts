@@ -1,4 +1,11 @@
-import { ALONE, type Crew, type CrewJob, darkestFirst, type PixelFrame, type Rgb } from '../pixels/index.js';
+import {
+  darkestFirst,
+  type ParallelJob,
+  type PixelFrame,
+  type Rgb,
+  SINGLE_THREAD,
+  type ThreadPool,
+} from '../pixels/index.js';
 import { type SettledReel, visitStarts } from '../settle/index.js';
 import { type MadePalette, paletteOfHistogram } from './build-palette.js';
 import type { ChosenColours } from './chosen-colours.js';
@@ -15,7 +22,7 @@ export interface ReelPalettes {
   readonly paletteOf: readonly number[];
 }
 
-export interface PaletteWishes {
+export interface PalettePlanOptions {
   readonly plan: PalettePlan;
   /** Colours in each palette, 1–256. */
   readonly colours: number;
@@ -40,7 +47,7 @@ const SURE_GAIN = 0.02;
 const TABLE_BYTES = 768;
 
 /** Palettes to be made, one a part of the reel. */
-export interface PaletteWork extends CrewJob<'palettes'> {
+export interface PaletteWork extends ParallelJob<'palettes'> {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
   readonly masking: Float32Array;
@@ -73,18 +80,18 @@ export function startPalettes(work: PaletteWork) {
 function makeInParts(
   { frames, durations, masking }: SettledReel,
   bounds: readonly number[],
-  { colours, chosen }: PaletteWishes,
-  crew: Crew,
+  { colours, chosen }: PalettePlanOptions,
+  threads: ThreadPool,
 ): (MadePalette & { readonly isExact: boolean })[] {
   const parts = bounds.length - 1;
   const work: PaletteWork = {
     ...{ kind: 'palettes', frames, durations, masking, bounds, colours, chosen },
-    tables: new Uint8Array(crew.allocate(parts * TABLE_BYTES)),
-    sizes: new Int32Array(crew.allocate(parts * 4)),
-    exact: new Uint8Array(crew.allocate(parts)),
-    errors: new Float64Array(crew.allocate(parts * 8)),
+    tables: new Uint8Array(threads.allocate(parts * TABLE_BYTES)),
+    sizes: new Int32Array(threads.allocate(parts * 4)),
+    exact: new Uint8Array(threads.allocate(parts)),
+    errors: new Float64Array(threads.allocate(parts * 8)),
   };
-  crew.run(work, parts, startPalettes);
+  threads.run(work, parts, startPalettes);
   return Array.from({ length: parts }, (_, part) => ({
     palette: Array.from({ length: work.sizes[part] }, (_, entry): Rgb => {
       const at = part * TABLE_BYTES + entry * 3;
@@ -99,10 +106,14 @@ function makeInParts(
  * Chooses the palettes of a settled reel. `auto`: what is drawn where a scene begins, the first frame above all, stays
  * for long and has a palette of its own; what changes after it has another. They are kept apart where the error saved is
  * worth more than the bytes of their tables.
- * @param crew who makes them; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
+ * @param threads who makes them; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
  */
-export function planPalettes(reel: SettledReel, wishes: PaletteWishes, crew: Crew = ALONE): ReelPalettes {
-  const { plan, colours } = wishes;
+export function planPalettes(
+  reel: SettledReel,
+  options: PalettePlanOptions,
+  threads: ThreadPool = SINGLE_THREAD,
+): ReelPalettes {
+  const { plan, colours } = options;
   const count = reel.frames.length;
   const starts = hasOnePalette(plan, colours)
     ? [0]
@@ -110,7 +121,7 @@ export function planPalettes(reel: SettledReel, wishes: PaletteWishes, crew: Cre
       ? [...reel.frames.keys()]
       : partStarts(reel);
   const bounds = [...starts, count];
-  const parts = makeInParts(reel, bounds, wishes, crew);
+  const parts = makeInParts(reel, bounds, options, threads);
   if (parts.length === 1) return onePalette(reel, parts[0].palette);
   const few = exactTogether(parts, colours);
   if (few) return onePalette(reel, few);
@@ -124,10 +135,10 @@ export function planPalettes(reel: SettledReel, wishes: PaletteWishes, crew: Cre
   });
   if (plan === 'frame') return { palettes, paletteOf };
   const apart = parts.reduce((sum, { error }) => sum + error, 0);
-  const price = (palettes.length - 1) * TABLE_BYTES * wishes.bytePrice;
+  const price = (palettes.length - 1) * TABLE_BYTES * options.bytePrice;
   // Where the error is large beside the price there is no doubt, and the one palette need not be made to see it.
   if (apart * SURE_GAIN > price) return { palettes, paletteOf };
-  const [one] = makeInParts(reel, [0, count], wishes, crew);
+  const [one] = makeInParts(reel, [0, count], options, threads);
   return one.error - apart > price ? { palettes, paletteOf } : onePalette(reel, one.palette);
 }
 

@@ -1,5 +1,4 @@
 export { blendFrames } from './blend.js';
-export { ALONE, type Crew, type CrewJob, copyForCrew, type StartJob } from './crew.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
 export { hardenEdges, layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';
@@ -27,4 +26,11 @@ export { createPlainResizer, createResizer, type Resizer } from './resize.js';
 export { showAt } from './show-at.js';
 export { type Size, sizeForWidth, sizeWithin } from './size.js';
 export { LINEAR_FROM_SRGB8, LINEAR_MAX, linearToSrgb, SRGB8_FROM_LINEAR, srgbToLinear } from './srgb.js';
+export {
+  copyToShared,
+  type ParallelJob,
+  SINGLE_THREAD,
+  type StartJob,
+  type ThreadPool,
+} from './thread-pool.js';
 export { TURNS, type Turn, turnedSize, turnFrame, turnRect, turnRectBack } from './turn.js';

@@ -14,7 +14,7 @@ describe('a limit', () => {
   it('names all in which a file is over it', () => {
     const over = checkLimit(
       { ...advert, frameRate: 8 },
-      { ...file, bytes: 120_001, width: 400, height: 300, durationMs: 21_000, frames: 300, seeThrough: true },
+      { ...file, bytes: 120_001, width: 400, height: 300, durationMs: 21_000, frames: 300, hasAlpha: true },
     );
     expect(over.map(({ what }) => what)).toEqual([
       'bytes',

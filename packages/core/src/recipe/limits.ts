@@ -21,7 +21,7 @@ export interface LimitedFile {
   readonly height: number;
   readonly frames: number;
   readonly durationMs: number;
-  readonly seeThrough?: boolean;
+  readonly hasAlpha?: boolean;
 }
 
 /** One thing in which a file is over a limit. */
@@ -44,7 +44,7 @@ export function checkLimit(limit: Limit, file: LimitedFile): Overrun[] {
     ['height', file.height, limit.height],
     ['seconds', seconds, limit.seconds],
     ['frameRate', rate, limit.frameRate && limit.frameRate * RATE_SLACK],
-    ['alpha', file.seeThrough ? 1 : 0, limit.alpha ? null : 0],
+    ['alpha', file.hasAlpha ? 1 : 0, limit.alpha ? null : 0],
   ];
   return all.flatMap(([what, is, most]) => (most !== null && is > most ? [{ what, is, most }] : []));
 }

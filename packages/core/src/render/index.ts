@@ -1,7 +1,7 @@
 export { type Compose, type Composition, composedSize, createCompose, decodeSize } from './compose.js';
 export { composeMask } from './compose-mask.js';
-export { type CrewWork, startWork } from './crew-jobs.js';
 export type { DecodedPicture, FrameSource } from './frame-source.js';
+export { type ParallelWork, startWork } from './parallel-work.js';
 export {
   ENGINE_VERSION,
   type HeldStill,

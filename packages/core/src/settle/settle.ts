@@ -1,4 +1,10 @@
-import { ALONE, assertOneSize, type Crew, type PixelFrame, pixelWords } from '../pixels/index.js';
+import {
+  assertOneSize,
+  type PixelFrame,
+  pixelWords,
+  SINGLE_THREAD,
+  type ThreadPool,
+} from '../pixels/index.js';
 import { cutAtClear, takeOutClear } from './clear.js';
 import { measureMasking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
@@ -44,14 +50,14 @@ export function startSettling(work: StripWork): (strip: number) => void {
  *
  * Works in place: the frames are overwritten (see SettledReel).
  * @param levels the change, in sRGB levels, that is redrawn even if it lasts for one frame only; 0 keeps all.
- * @param crew who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
+ * @param threads who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
  * @param isOpaque whether it is known that every pixel is; then nobody looks.
  * @throws RangeError for an empty reel, unequal sizes or more than 65535 frames.
  */
 export function settle(
   frames: readonly PixelFrame[],
   levels: number,
-  crew: Crew = ALONE,
+  threads: ThreadPool = SINGLE_THREAD,
   isOpaque = false,
 ): SettledReel {
   assertOneSize(frames);
@@ -59,8 +65,8 @@ export function settle(
   const { width, height } = frames[0];
   const pixels = width * height;
   const cleared = isOpaque ? null : takeOutClear(frames);
-  const durations = frames.map(() => new Uint16Array(crew.allocate(pixels * 2)));
-  const masking = new Float32Array(crew.allocate(pixels * 4));
+  const durations = frames.map(() => new Uint16Array(threads.allocate(pixels * 2)));
+  const masking = new Float32Array(threads.allocate(pixels * 4));
   masking.set(measureMasking(frames));
   if (levels <= 0) settleExactly(frames, durations);
   else {
@@ -74,7 +80,7 @@ export function settle(
       mostRows: Math.min(STRIP_ROWS, height),
       price: levels ** 2,
     };
-    crew.run(work, Math.ceil(height / STRIP_ROWS), startSettling);
+    threads.run(work, Math.ceil(height / STRIP_ROWS), startSettling);
   }
   if (cleared) cutAtClear(frames, durations, cleared);
   return { frames, durations, cleared, masking };

@@ -1,7 +1,7 @@
-import type { CrewJob, PixelFrame } from '../pixels/index.js';
+import type { ParallelJob, PixelFrame } from '../pixels/index.js';
 
 /** A reel being settled. Both ways of settling a strip read and write the same things. */
-export interface StripWork extends CrewJob<'settle'> {
+export interface StripWork extends ParallelJob<'settle'> {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
   readonly masking: Float32Array;

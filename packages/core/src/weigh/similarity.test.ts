@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { type Crew, createFrame, type PixelFrame } from '../pixels/index.js';
+import { createFrame, type PixelFrame, type ThreadPool } from '../pixels/index.js';
 import { noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { createSimilarityMeter, frameSimilarity } from './index.js';
 
-/** A crew of one that does the last part first, as threads may. */
-const backwards: Crew = {
+/** A threads of one that does the last part first, as threads may. */
+const backwards: ThreadPool = {
   allocate: (bytes) => new ArrayBuffer(bytes),
   run(job, parts, start) {
     const doPart = start(job);
@@ -28,8 +28,8 @@ describe('the mean similarity of a reel', () => {
       const random = seeded(seed);
       const all = pairs(wholeFrom(random, 1, 9), wholeFrom(random, 8, 60), wholeFrom(random, 8, 50), seed);
       const plain = all.reduce((sum, [a, b]) => sum + frameSimilarity(a, b), 0) / all.length;
-      for (const crew of [undefined, backwards]) {
-        const meter = createSimilarityMeter(crew);
+      for (const threads of [undefined, backwards]) {
+        const meter = createSimilarityMeter(threads);
         for (const [a, b] of all) meter.add(a, b);
         expect(meter.result(), `seed ${seed}`).toBeCloseTo(plain, 12);
       }

@@ -1,15 +1,15 @@
 import {
-  ALONE,
   assertOneSize,
-  type Crew,
-  type CrewJob,
   createFrame,
+  type ParallelJob,
   type PixelFrame,
+  SINGLE_THREAD,
+  type ThreadPool,
 } from '../pixels/index.js';
 import { frameSimilarity } from './frame-similarity.js';
 
 /** Pairs of frames to be compared, one a part. */
-export interface SimilarityWork extends CrewJob<'similarity'> {
+export interface SimilarityWork extends ParallelJob<'similarity'> {
   readonly references: readonly PixelFrame[];
   readonly outputs: readonly PixelFrame[];
   /** What is written: SSIM of each pair. */
@@ -23,13 +23,13 @@ export function startComparing({ references, outputs, scores }: SimilarityWork) 
   };
 }
 
-/** Pixels that are held at once for the crew, and pairs of frames, however small. */
+/** Pixels that are held at once for the threads, and pairs of frames, however small. */
 const MOST_PIXELS = 2e6;
 const MOST_PAIRS = 32;
 
 /**
  * Mean SSIM over the frames alone, 1 is equal: what a trial tells. Takes a reference and an output at a time, in order; a
- * few pairs are held until the crew compares them together.
+ * few pairs are held until the threads compares them together.
  */
 export interface SimilarityMeter {
   add(reference: PixelFrame, output: PixelFrame): void;
@@ -37,25 +37,25 @@ export interface SimilarityMeter {
   result(): number;
 }
 
-export function createSimilarityMeter(crew: Crew = ALONE): SimilarityMeter {
+export function createSimilarityMeter(threads: ThreadPool = SINGLE_THREAD): SimilarityMeter {
   let held = 0;
   let work: SimilarityWork | null = null;
   let frames = 0;
   let sum = 0;
 
-  /** Memory that the crew sees, for as many pairs as are held at once; used again and again. */
+  /** Memory that the threads sees, for as many pairs as are held at once; used again and again. */
   function makeRoom({ width, height }: PixelFrame): SimilarityWork {
     const pairs = Math.max(1, Math.min(MOST_PAIRS, Math.floor(MOST_PIXELS / (width * height))));
     const room = () =>
       Array.from({ length: pairs }, () =>
-        createFrame(width, height, new Uint8Array(crew.allocate(width * height * 4))),
+        createFrame(width, height, new Uint8Array(threads.allocate(width * height * 4))),
       );
-    const scores = new Float64Array(crew.allocate(pairs * 8));
+    const scores = new Float64Array(threads.allocate(pairs * 8));
     return { kind: 'similarity', references: room(), outputs: room(), scores };
   }
 
   function compare({ scores, ...rest }: SimilarityWork): void {
-    crew.run({ ...rest, scores }, held, startComparing);
+    threads.run({ ...rest, scores }, held, startComparing);
     for (let pair = 0; pair < held; pair++) sum += scores[pair];
     frames += held;
     held = 0;

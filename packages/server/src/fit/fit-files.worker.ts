@@ -1,4 +1,4 @@
 import { type FitTask, type FittedFile, fitFiles, type MakingProgress } from '../making/index.js';
-import { toldWorker } from '../threads/index.js';
+import { progressWorker } from '../threads/index.js';
 
-export default toldWorker<FitTask, MakingProgress, FittedFile[]>(fitFiles);
+export default progressWorker<FitTask, MakingProgress, FittedFile[]>(fitFiles);

@@ -1,7 +1,7 @@
 import type { Saving, SavingsView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
-import { Jobs, PieceJobs, PondEvents, runInThread, ThreadPool } from '../jobs/index.js';
+import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
 import type { MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
@@ -15,7 +15,7 @@ export class SavingsService {
 
   constructor(
     @Inject(PiecesService) private readonly pieces: PiecesService,
-    @Inject(ThreadPool) pool: ThreadPool,
+    @Inject(JobPool) pool: JobPool,
     @Inject(Jobs) jobs: Jobs,
     @Inject(PondEvents) events: PondEvents,
   ) {

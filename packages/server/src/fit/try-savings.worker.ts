@@ -1,8 +1,8 @@
 import type { Saving } from '@muted-pond/core/api';
 import { type MakingProgress, type MakingTask, trySavings } from '../making/index.js';
-import { toldWorker } from '../threads/index.js';
+import { progressWorker } from '../threads/index.js';
 
-export default toldWorker<
+export default progressWorker<
   MakingTask,
   MakingProgress,
   { readonly bytes: number; readonly savings: readonly Saving[] }

@@ -1,4 +1,5 @@
 import type { Size } from '@muted-pond/core/pixels';
+import { LRUCache } from 'lru-cache';
 import { MediaError } from '../errors/index.js';
 import type { TaskQueue } from '../jobs/index.js';
 import { decodeFrames } from '../media/index.js';
@@ -31,8 +32,7 @@ interface Waiter {
 
 /** Frames for the eye in one size: by index, exact, immutable, kept in memory and on disk, made when asked for. */
 export class FramePictures {
-  private readonly recent = new Map<string, Buffer>();
-  private recentBytes = 0;
+  private readonly recent: LRUCache<string, Buffer>;
   private readonly waiting = new Map<string, Waiter[]>();
   /** Frames asked for and not yet given to a run, by footage. */
   private readonly gathering = new Map<string, Set<number>>();
@@ -45,7 +45,12 @@ export class FramePictures {
     private readonly cache: PictureCache,
     private readonly turns: TaskQueue,
     private readonly closing: AbortSignal,
-  ) {}
+  ) {
+    this.recent = new LRUCache({
+      maxSize: Math.max(1, kind.recentBytes),
+      sizeCalculation: ({ length }) => length,
+    });
+  }
 
   /** @throws MediaError when the file gives no picture there. */
   async frame(footage: Footage, frame: number): Promise<Buffer> {
@@ -54,7 +59,7 @@ export class FramePictures {
     // It may have been made while the disk was asked.
     const there = kept ?? this.recent.get(key);
     if (there) {
-      this.remember(key, there);
+      this.recent.set(key, there);
       return there;
     }
     return new Promise<Buffer>((resolve, reject) => {
@@ -167,7 +172,7 @@ export class FramePictures {
 
   private async give(footage: Footage, frame: number, data: Buffer): Promise<void> {
     const key = keyOf(footage, frame);
-    this.remember(key, data);
+    this.recent.set(key, data);
     this.settle(key, (waiter) => waiter.resolve(data));
     // Whoever asks from now on finds it in memory, and later on the disk.
     await this.cache.put(footage.hash, this.kind.folder, frame, data);
@@ -178,21 +183,6 @@ export class FramePictures {
     if (!waiters) return;
     this.waiting.delete(key);
     waiters.forEach(tell);
-  }
-
-  private remember(key: string, data: Buffer): void {
-    const before = this.recent.get(key);
-    if (before) {
-      this.recent.delete(key);
-      this.recentBytes -= before.length;
-    }
-    this.recent.set(key, data);
-    this.recentBytes += data.length;
-    for (const [oldest, old] of this.recent) {
-      if (this.recentBytes <= this.kind.recentBytes) break;
-      this.recent.delete(oldest);
-      this.recentBytes -= old.length;
-    }
   }
 }
 

@@ -1,6 +1,6 @@
 import type { MotionView } from '@muted-pond/core/api';
 import { Inject, Injectable } from '@nestjs/common';
-import { TaskQueue, ThreadPool } from '../jobs/index.js';
+import { JobPool, TaskQueue } from '../jobs/index.js';
 import { BlobStore, PictureCache } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import type { Footage } from './footage.entity.js';
@@ -15,7 +15,7 @@ export class MotionService {
   constructor(
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(PictureCache) private readonly cache: PictureCache,
-    @Inject(ThreadPool) private readonly pool: ThreadPool,
+    @Inject(JobPool) private readonly pool: JobPool,
   ) {}
 
   /** @param from and to frames, end exclusive; inside the footage. */

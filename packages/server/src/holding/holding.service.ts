@@ -3,7 +3,7 @@ import type { HoldingFigures, HoldingView } from '@muted-pond/core/api';
 import { type Recipe, sourceHashes } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION, stepsKey } from '@muted-pond/core/render';
 import { Inject, Injectable } from '@nestjs/common';
-import { Jobs, PieceJobs, PondEvents, runInThread, ThreadPool } from '../jobs/index.js';
+import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
 import { type MakingTask, MEASURED_SIDE, planHolding } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { PictureCache } from '../storage/index.js';
@@ -24,7 +24,7 @@ export class HoldingService {
   constructor(
     @Inject(PiecesService) private readonly pieces: PiecesService,
     @Inject(PictureCache) private readonly cache: PictureCache,
-    @Inject(ThreadPool) pool: ThreadPool,
+    @Inject(JobPool) pool: JobPool,
     @Inject(Jobs) jobs: Jobs,
     @Inject(PondEvents) events: PondEvents,
   ) {

@@ -1,5 +1,5 @@
 import type { HoldingFigures } from '@muted-pond/core/api';
 import { type MakingTask, measureHolding } from '../making/index.js';
-import { toldWorker } from '../threads/index.js';
+import { progressWorker } from '../threads/index.js';
 
-export default toldWorker<MakingTask, number, HoldingFigures>(measureHolding);
+export default progressWorker<MakingTask, number, HoldingFigures>(measureHolding);

@@ -3,14 +3,14 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { EventsController } from './events.controller.js';
 import { PondEvents } from './events.js';
 import { Job } from './job.entity.js';
+import { JobPool } from './job-pool.js';
 import { Jobs } from './jobs.service.js';
-import { ThreadPool } from './thread-pool.js';
 
 @Global()
 @Module({
   imports: [TypeOrmModule.forFeature([Job])],
   controllers: [EventsController],
-  providers: [PondEvents, ThreadPool, Jobs],
-  exports: [PondEvents, ThreadPool, Jobs],
+  providers: [PondEvents, JobPool, Jobs],
+  exports: [PondEvents, JobPool, Jobs],
 })
 export class JobsModule {}

@@ -1,8 +1,8 @@
 import { randomUUID } from 'node:crypto';
-import { availableParallelism } from 'node:os';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, type Repository } from 'typeorm';
+import { CORES } from '../threads/index.js';
 import { Job } from './job.entity.js';
 import { PRIORITY, type Priority, TaskQueue } from './task-queue.js';
 
@@ -40,7 +40,7 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('jobs');
   private readonly kinds = new Map<string, JobKind<unknown>>();
   private readonly active = new Map<string, Active>();
-  private readonly queue = new TaskQueue(Math.max(1, availableParallelism()), 'fair');
+  private readonly queue = new TaskQueue(CORES, 'fair');
   private closed = false;
 
   constructor(@InjectRepository(Job) private readonly rows: Repository<Job>) {}

@@ -1,6 +1,6 @@
 import { MessageChannel } from 'node:worker_threads';
-import type { Told } from '../threads/index.js';
-import type { ThreadPool } from './thread-pool.js';
+import type { Outcome } from '../threads/index.js';
+import type { JobPool } from './job-pool.js';
 
 /** Progress is told at most this often, ms. */
 const TELL_EVERY_MS = 80;
@@ -13,11 +13,11 @@ const STOP_WITHIN_MS = 3000;
  * @throws the signal's reason when the job was stopped.
  */
 export async function runInThread<Progress, Result>(
-  pool: ThreadPool,
+  pool: JobPool,
   task: object,
   { filename, signal }: { readonly filename: string; readonly signal: AbortSignal },
   onProgress: (progress: Progress, tell: boolean) => void,
-): Promise<Exclude<Told<Result>, { type: 'stopped' }>> {
+): Promise<Exclude<Outcome<Result>, { type: 'stopped' }>> {
   const { port1, port2 } = new MessageChannel();
   let toldAt = 0;
   port1.on('message', (progress: Progress) => {
@@ -37,8 +37,8 @@ export async function runInThread<Progress, Result>(
   if (signal.aborted) ask();
   signal.addEventListener('abort', ask, { once: true });
   try {
-    const told = await pool.run<Told<Result>>(
-      { ...task, port: port2, stop },
+    const told = await pool.run<Outcome<Result>>(
+      { ...task, port: port2, stop, running: pool.running },
       { filename, transferList: [port2], signal: thread.signal },
     );
     if (told.type === 'stopped' || signal.aborted) throw signal.reason;

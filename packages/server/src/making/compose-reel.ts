@@ -1,8 +1,8 @@
 import { type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import { framesOf, type RenderPlan, type StepFigures, startSteps, stepsKey } from '@muted-pond/core/render';
-import { ComposedReels } from './composed-reels.js';
 import { type MakingLayer, openFrameSource } from './frame-source.js';
 import type { MakingFile } from './making-file.js';
+import { remembered } from './remembered.js';
 
 export interface ComposedReel {
   /** One a pick of the reel; a frame shown twice stands there twice. */
@@ -11,10 +11,11 @@ export interface ComposedReel {
   readonly composeMs: number;
   readonly figures: StepFigures;
   /** Whether any pixel is not opaque. */
-  readonly seeThrough: boolean;
+  readonly hasAlpha: boolean;
 }
 
-const reels = new ComposedReels();
+/** What of it is remembered. */
+type RememberedReel = Omit<ComposedReel, 'decodeMs' | 'composeMs'>;
 
 /** Takes all frames of the plan's reel through the steps, or gives what was made of the same a moment ago. */
 export async function composeReel(
@@ -24,20 +25,20 @@ export async function composeReel(
   onProgress: (done: number) => void,
 ): Promise<ComposedReel> {
   const key = stepsKey(plan);
-  const kept = reels.get(key);
+  const kept = remembered.get(key) as RememberedReel | undefined;
   if (kept) return { ...kept, decodeMs: 0, composeMs: 0 };
   const started = performance.now();
   const source = openFrameSource(files, layers);
   const run = await startSteps(plan, source);
   await run.read(framesOf(plan), onProgress);
   const frames = plan.reel.map((_, place) => run.show(place));
-  const made = { frames, figures: run.figures(), seeThrough: canBeSeenThrough(frames) };
-  reels.put(key, made);
+  const made: RememberedReel = { frames, figures: run.figures(), hasAlpha: hasAlpha(frames) };
+  remembered.set(key, made);
   const decodeMs = source.waitedMs();
   return { ...made, decodeMs, composeMs: performance.now() - started - decodeMs };
 }
 
-function canBeSeenThrough(reel: readonly PixelFrame[]): boolean {
+function hasAlpha(reel: readonly PixelFrame[]): boolean {
   return reel.some((frame) => {
     let all = -1;
     for (const word of pixelWords(frame)) all &= word;

@@ -31,9 +31,9 @@ export function openFrameSource(
       const file = files.find((one) => one.hash === hash);
       if (!file) throw new Error(`The file ${hash} was not handed to the maker.`);
       let from = performance.now();
-      for await (const { frame, data } of decodeKept({ ...file, frames, size })) {
+      for await (const kept of decodeKept({ ...file, frames, size })) {
         waited += performance.now() - from;
-        yield { frame, picture: createFrame(size.width, size.height, data) };
+        yield kept;
         from = performance.now();
       }
       waited += performance.now() - from;

@@ -6,8 +6,8 @@ import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderPlan, type SteadyFigures } from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { type ComposedReel, composeReel } from './compose-reel.js';
-import { callCrew } from './crew.js';
 import type { MakingLayer } from './frame-source.js';
+import { helperThreads } from './helper-threads.js';
 import { MAKERS } from './kinds/index.js';
 import { type MakingFile, sourceFile } from './making-file.js';
 import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
@@ -83,20 +83,20 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const first = await compose(parts[0]);
   const isInParts = parts.length > 1;
   const making = await maker.start({
-    ...{ recipe, plan, isInParts, counts: measures, threads: callCrew() },
+    ...{ recipe, plan, isInParts, counts: measures, threads: helperThreads() },
     // Of a reel in parts, only the first is known yet.
-    isOpaque: isInParts ? !mayBeClear(recipe, files) : !first.seeThrough,
+    isOpaque: isInParts ? !mayBeClear(recipe, files) : !first.hasAlpha,
     sample: async () => (await compose(sampleOf(plan))).frames,
     onProgress: (doing, done) => onProgress({ doing, done: DECODE_SHARE + ENCODE_SHARE * done }),
   });
   /** Kept to be compared with, where the reel is short enough. */
   const whole = isInParts ? null : first;
   const steady: (SteadyFigures | null)[] = [];
-  let seeThrough = false;
+  let hasAlpha = false;
   for (const part of parts) {
     const composed = part === parts[0] ? first : await compose(part);
     steady.push(composed.figures.steady);
-    seeThrough ||= composed.seeThrough;
+    hasAlpha ||= composed.hasAlpha;
     const from = performance.now();
     await making.add(composed.frames);
     framesDone += part.reel.length;
@@ -109,7 +109,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
     const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);
-    const page = seeThrough ? pageOf(recipe) : null;
+    const page = hasAlpha ? pageOf(recipe) : null;
     const likeness = await measureSsim(references, maker.read(made.bytes, delays), page, plan.size);
     return {
       bytes: made.bytes,
@@ -122,7 +122,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
         durationMs: fileKind(kind).holds.motion ? delays.reduce((sum, delay) => sum + delay, 0) * 10 : 0,
         ...(made.palette ?? { colors: null, palette: [], palettes: 0, paletteShares: [] }),
         likeness,
-        seeThrough,
+        hasAlpha,
         steady: joinSteady(steady),
         frameBytes: made.frameBytes,
         ms: {
@@ -184,7 +184,7 @@ async function measureSsim(
   page: Matte | null,
   size: Size,
 ): Promise<number> {
-  const meter = createSimilarityMeter(callCrew());
+  const meter = createSimilarityMeter(helperThreads());
   const onPage = (frame: PixelFrame) => (page ? layOnMatte(frame, frame, { x: 0, y: 0 }, page) : frame);
   let references: readonly PixelFrame[] = [];
   let [part, place] = [0, 0];

@@ -1,2 +1,3 @@
+export { CORES, coresForThisJob, shareCoresWith } from './cores.js';
+export { type Outcome, type ProgressWorker, progressWorker } from './progress-worker.js';
 export { startThread, THREAD_ARGV, THREAD_ENDING } from './thread-files.js';
-export { type Told, type ToldWorker, toldWorker } from './told-worker.js';

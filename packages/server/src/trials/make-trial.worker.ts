@@ -1,6 +1,6 @@
 import { type MadeFile, type MakingProgress, type MakingTask, makeFile } from '../making/index.js';
-import { toldWorker } from '../threads/index.js';
+import { progressWorker } from '../threads/index.js';
 
-export default toldWorker<MakingTask, MakingProgress, MadeFile>((task, onProgress) =>
+export default progressWorker<MakingTask, MakingProgress, MadeFile>((task, onProgress) =>
   makeFile(task, { onProgress }),
 );

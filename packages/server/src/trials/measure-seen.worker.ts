@@ -1,4 +1,4 @@
 import { measureSeen, type SeenTask } from '../making/index.js';
-import { toldWorker } from '../threads/index.js';
+import { progressWorker } from '../threads/index.js';
 
-export default toldWorker<SeenTask, number, number>(measureSeen);
+export default progressWorker<SeenTask, number, number>(measureSeen);

@@ -3,7 +3,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';
 import type { Repository } from 'typeorm';
-import { Jobs, runInThread, ThreadPool } from '../jobs/index.js';
+import { JobPool, Jobs, runInThread } from '../jobs/index.js';
 import type { SeenTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { BlobStore } from '../storage/index.js';
@@ -30,7 +30,7 @@ export class SeenLikenessService {
     @InjectRepository(Trial) private readonly trials: Repository<Trial>,
     @Inject(PiecesService) private readonly pieceService: PiecesService,
     @Inject(BlobStore) private readonly blobs: BlobStore,
-    @Inject(ThreadPool) private readonly pool: ThreadPool,
+    @Inject(JobPool) private readonly pool: JobPool,
     @Inject(Jobs) private readonly jobs: Jobs,
   ) {
     this.jobs.define<SeenJob>({

@@ -6,7 +6,7 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs
 import { InjectRepository } from '@nestjs/typeorm';
 import { filter, firstValueFrom } from 'rxjs';
 import { In, type Repository } from 'typeorm';
-import { Jobs, PondEvents, runInThread, ThreadPool } from '../jobs/index.js';
+import { JobPool, Jobs, PondEvents, runInThread } from '../jobs/index.js';
 import type { MadeFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound, Problem, toProblem } from '../problems/index.js';
@@ -42,7 +42,7 @@ export class TrialsService implements OnApplicationBootstrap {
     @InjectRepository(Trial) private readonly trials: Repository<Trial>,
     @Inject(PiecesService) private readonly pieces: PiecesService,
     @Inject(BlobStore) private readonly blobs: BlobStore,
-    @Inject(ThreadPool) private readonly pool: ThreadPool,
+    @Inject(JobPool) private readonly pool: JobPool,
     @Inject(Jobs) private readonly jobs: Jobs,
     @Inject(PondEvents) private readonly events: PondEvents,
     @Inject(SeenLikenessService) private readonly likeness: SeenLikenessService,

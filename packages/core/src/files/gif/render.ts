@@ -7,7 +7,13 @@ import {
   type ReelPalettes,
   type SharedColours,
 } from '../../palette/index.js';
-import { ALONE, type Crew, hardenEdges, type Matte, type PixelFrame } from '../../pixels/index.js';
+import {
+  hardenEdges,
+  type Matte,
+  type PixelFrame,
+  SINGLE_THREAD,
+  type ThreadPool,
+} from '../../pixels/index.js';
 import { CLEAR_BELOW, settle } from '../../settle/index.js';
 import { type Reel, reelCentiseconds } from '../../timing/index.js';
 import type { GifSettings } from './settings.js';
@@ -57,7 +63,7 @@ export interface RenderOptions {
   readonly sample?: readonly PixelFrame[];
   readonly onProgress?: (progress: RenderProgress) => void;
   /** Who shares the work; alone if nobody is given. */
-  readonly crew?: Crew;
+  readonly threads?: ThreadPool;
 }
 
 /** A file being made, part after part of its reel. */
@@ -79,7 +85,7 @@ export function startRendering(options: RenderOptions): GifRendering {
     plays,
     counts = true,
     onProgress = () => {},
-    crew = ALONE,
+    threads = SINGLE_THREAD,
   } = options;
   const patience = Math.sqrt(slownessOf(reel));
   const price = settings.settle / patience;
@@ -96,14 +102,15 @@ export function startRendering(options: RenderOptions): GifRendering {
   const tables = new Set<string>();
   let frames = 0;
   // One entry is kept for "unchanged" and "clear" as soon as either can be.
-  const wishes = (isClear: boolean) => ({
+  const paletteOptions = (isClear: boolean) => ({
     plan: settings.palette,
     colours: Math.min(settings.colors, reel.length > 1 || isClear ? 255 : 256),
     chosen: settings,
     bytePrice: price * price,
   });
-  const sampled = options.sample && settle(options.sample, 0, ALONE, options.isOpaque);
-  const fixed = sampled && planPalettes(sampled, { ...wishes(sampled.cleared !== null), plan: 'loop' });
+  const sampled = options.sample && settle(options.sample, 0, SINGLE_THREAD, options.isOpaque);
+  const fixed =
+    sampled && planPalettes(sampled, { ...paletteOptions(sampled.cleared !== null), plan: 'loop' });
 
   function plan(part: readonly PixelFrame[]): PlannedReel {
     const doneUntil = (share: number) => (frames + part.length * share) / reel.length;
@@ -111,13 +118,13 @@ export function startRendering(options: RenderOptions): GifRendering {
     if (matte !== 'transparent') {
       for (const frame of part) hardenEdges(frame, matte, CLEAR_BELOW);
     }
-    const settled = settle(part, price, crew, options.isOpaque);
+    const settled = settle(part, price, threads, options.isOpaque);
     onProgress({ step: 'palette', done: doneUntil(0.45) });
     const palettes: ReelPalettes = fixed
       ? { ...fixed, paletteOf: part.map(() => 0) }
-      : planPalettes(settled, wishes(settled.cleared !== null), crew);
+      : planPalettes(settled, paletteOptions(settled.cleared !== null), threads);
     onProgress({ step: 'dither', done: doneUntil(0.55) });
-    return mapColours(settled, palettes, settings.dither, settings.ditherStrength, crew);
+    return mapColours(settled, palettes, settings.dither, settings.ditherStrength, threads);
   }
 
   return {

@@ -1,7 +1,7 @@
 import { type RenderProgress, startRendering } from '@muted-pond/core/files';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hasOnePalette, hexOf } from '@muted-pond/core/palette';
-import { copyForCrew } from '@muted-pond/core/pixels';
+import { copyToShared } from '@muted-pond/core/pixels';
 import type { Maker } from './maker.js';
 
 const DOING: Record<RenderProgress['step'], string> = {
@@ -17,14 +17,14 @@ export const gif: Maker = {
     const isSampled = isInParts && hasOnePalette(settings.palette, settings.colors);
     const sampled = isSampled ? await sample() : undefined;
     const rendering = startRendering({
-      ...{ reel: plan.reel, settings, matte, plays: recipe.plays, isOpaque, counts, crew: threads },
-      sample: sampled?.map((frame) => copyForCrew(frame, threads)),
+      ...{ reel: plan.reel, settings, matte, plays: recipe.plays, isOpaque, counts, threads: threads },
+      sample: sampled?.map((frame) => copyToShared(frame, threads)),
       onProgress: ({ step, done }) => onProgress(DOING[step], done),
     });
     return {
       async add(frames) {
         // Settling works in place.
-        rendering.add(frames.map((frame) => copyForCrew(frame, threads)));
+        rendering.add(frames.map((frame) => copyToShared(frame, threads)));
       },
       async finish() {
         const { bytes, frameBytes, colors, palettes, colours } = rendering.finish();

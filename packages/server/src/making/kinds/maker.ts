@@ -1,4 +1,4 @@
-import type { Crew, PixelFrame } from '@muted-pond/core/pixels';
+import type { PixelFrame, ThreadPool } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
 import type { RenderPlan } from '@muted-pond/core/render';
 
@@ -13,7 +13,7 @@ export interface MakerContext {
   readonly isInParts: boolean;
   /** Whether figures will be asked for that take another look at every pixel. */
   readonly counts: boolean;
-  readonly threads: Crew;
+  readonly threads: ThreadPool;
   /** @param done 0–1 over the making. */
   readonly onProgress: (doing: string, done: number) => void;
 }

@@ -82,7 +82,7 @@ export function WeighBank() {
           </p>
         )}
       </BankSection>
-      {shown?.figures?.seeThrough && (
+      {shown?.figures?.hasAlpha && (
         <BankSection title="Edges">
           <ColorInput
             size="sm"

@@ -1,29 +1,30 @@
 import { DEFAULT_GIF, renderGif } from '@muted-pond/core/files';
 import { playGif, readGif } from '@muted-pond/core/gif';
-import { copyForCrew } from '@muted-pond/core/pixels';
+import { copyToShared } from '@muted-pond/core/pixels';
 import { settle } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';
 import { copyOf, movingBall } from '../../core/src/testing/pictures.js';
 import {
   COMPLAINT,
-  callCrew,
   DONE,
+  helperThreads,
   NEXT,
   newMessage,
   runTogether,
-  startHands,
+  startHelpers,
   takeParts,
-} from '../src/making/crew.js';
+} from '../src/making/helper-threads.js';
+import { CORES, coresForThisJob, shareCoresWith } from '../src/threads/index.js';
 
 describe('settling with several threads', () => {
   it('gives the same bytes as one thread, time after time', () => {
-    const crew = callCrew();
+    const threads = helperThreads();
     const frames = movingBall(200, 330, 10, { seed: 2, grain: 6 });
     const alone = settle(copyOf(frames), 3);
     for (let turn = 0; turn < 4; turn++) {
-      const shared = frames.map((frame) => copyForCrew(frame, crew));
-      const together = settle(shared, 3, crew);
+      const shared = frames.map((frame) => copyToShared(frame, threads));
+      const together = settle(shared, 3, threads);
       alone.frames.forEach((frame, f) => {
         expect(Buffer.compare(together.frames[f].rgba, frame.rgba), `turn ${turn}, frame ${f}`).toBe(0);
         expect(together.durations[f]).toEqual(alone.durations[f]);
@@ -32,15 +33,15 @@ describe('settling with several threads', () => {
   });
 
   it('lays colours and compares as one thread does', () => {
-    const crew = callCrew();
+    const threads = helperThreads();
     const frames = movingBall(120, 90, 7, { seed: 4, grain: 8 });
     const settings = { ...DEFAULT_GIF, palette: 'frame' as const };
     const reel = frames.map((_, source) => ({ source, delayCs: 8 }));
     const alone = renderGif(copyOf(frames), { reel, settings, plays: 0 });
-    const shared = frames.map((frame) => copyForCrew(frame, crew));
-    const together = renderGif(shared, { reel, settings, plays: 0, crew });
+    const shared = frames.map((frame) => copyToShared(frame, threads));
+    const together = renderGif(shared, { reel, settings, plays: 0, threads });
     expect(Buffer.compare(together.bytes, alone.bytes)).toBe(0);
-    const scores = [undefined, crew].map((who) => {
+    const scores = [undefined, threads].map((who) => {
       const meter = createSimilarityMeter(who);
       let f = 0;
       for (const picture of playGif(
@@ -67,7 +68,24 @@ describe('settling with several threads', () => {
   });
 });
 
-describe('threads of the crew', () => {
+describe('the cores of a machine', () => {
+  it('are shared between the jobs that run: one for each at least, all of them for one alone', () => {
+    const running = new Int32Array(new SharedArrayBuffer(4));
+    shareCoresWith(running);
+    for (const [jobs, cores] of [
+      [0, CORES],
+      [1, CORES],
+      [2, Math.max(1, Math.floor(CORES / 2))],
+      [CORES * 3, 1],
+    ]) {
+      Atomics.store(running, 0, jobs);
+      expect(coresForThisJob(), `${jobs} jobs`).toBe(cores);
+    }
+    Atomics.store(running, 0, 1);
+  });
+});
+
+describe('helper threads', () => {
   it.each([1, 2, 3])('of %i others, they alone do all the work, and as one thread does it', async (count) => {
     const others = await readyHands(count);
     const alone = settling();
@@ -75,14 +93,14 @@ describe('threads of the crew', () => {
     const shared = settling();
     const message = newMessage(shared.work, 4);
     // This thread does none of it.
-    for (const hand of others) hand.postMessage(message);
+    for (const helper of others) helper.postMessage(message);
     await expect.poll(() => Atomics.load(message.counters, DONE), { timeout: 30_000 }).toBe(4);
     expect(Atomics.load(message.counters, COMPLAINT)).toBe(0);
     shared.work.frames.forEach((frame, f) => {
       expect(Buffer.compare(frame.rgba, alone.work.frames[f].rgba)).toBe(0);
       expect(shared.durations[f]).toEqual(alone.durations[f]);
     });
-    await Promise.all(others.map((hand) => hand.terminate()));
+    await Promise.all(others.map((helper) => helper.terminate()));
   });
 
   it('a part that another thread cannot do ends the work at once, with its reason', async () => {
@@ -96,7 +114,7 @@ describe('threads of the crew', () => {
     };
     expect(() => runTogether(message, waitForTheOther, others)).toThrow(/TypeError/);
     expect(performance.now() - began).toBeLessThan(30_000);
-    await Promise.all(others.map((hand) => hand.terminate()));
+    await Promise.all(others.map((helper) => helper.terminate()));
   });
 
   it('a part that this thread cannot do is told as well, and the others are waited for', () => {
@@ -137,10 +155,10 @@ async function readyHands(count: number) {
       if (--left === 0) resolve();
     };
   });
-  const hands = startHands(count, ready);
+  const helpers = startHelpers(count, ready);
   const failed = new Promise<never>((_, reject) => {
-    for (const hand of hands) hand.once('error', reject);
+    for (const helper of helpers) helper.once('error', reject);
   });
   await Promise.race([all, failed]);
-  return hands;
+  return helpers;
 }

@@ -1,26 +1,26 @@
 import { createFrame, type PixelFrame } from './frame.js';
 
 /** Work that falls into parts, as plain data over shared arrays: any thread that is given it can do any part. */
-export interface CrewJob<Kind extends string = string> {
+export interface ParallelJob<Kind extends string = string> {
   readonly kind: Kind;
 }
 
 /** Makes one thread ready for a job. @returns what does a part, by its number from 0. */
-export type StartJob<Job extends CrewJob> = (job: Job) => (part: number) => void;
+export type StartJob<Job extends ParallelJob> = (job: Job) => (part: number) => void;
 
 /** Those who share the work. The result must not depend on who does which part, nor on their order. */
-export interface Crew {
-  /** Fresh memory that every thread of the crew can see. */
+export interface ThreadPool {
+  /** Fresh memory that every thread of the threads can see. */
   allocate(bytes: number): ArrayBufferLike;
   /**
    * Sees to it that every part is done once, in any order and by any number of threads, before it returns. Other threads
    * find `start` by the job's kind.
    */
-  run<Job extends CrewJob>(job: Job, parts: number, start: StartJob<Job>): void;
+  run<Job extends ParallelJob>(job: Job, parts: number, start: StartJob<Job>): void;
 }
 
 /** One thread, part after part. */
-export const ALONE: Crew = {
+export const SINGLE_THREAD: ThreadPool = {
   allocate: (bytes) => new ArrayBuffer(bytes),
   run(job, parts, start) {
     const doPart = start(job);
@@ -29,8 +29,8 @@ export const ALONE: Crew = {
 };
 
 /** A copy for the engine to use up, where all its threads see it. */
-export function copyForCrew({ width, height, rgba }: PixelFrame, crew: Crew): PixelFrame {
-  const copy = new Uint8Array(crew.allocate(rgba.length));
+export function copyToShared({ width, height, rgba }: PixelFrame, threads: ThreadPool): PixelFrame {
+  const copy = new Uint8Array(threads.allocate(rgba.length));
   copy.set(rgba);
   return createFrame(width, height, copy);
 }

@@ -2,11 +2,11 @@ import { type MapWork, type PaletteWork, startMapping, startPalettes } from '../
 import { type StripWork, startSettling } from '../settle/index.js';
 import { type SimilarityWork, startComparing } from '../weigh/index.js';
 
-/** All work that a crew shares. */
-export type CrewWork = StripWork | PaletteWork | MapWork | SimilarityWork;
+/** All work that a threads shares. */
+export type ParallelWork = StripWork | PaletteWork | MapWork | SimilarityWork;
 
 /** Makes a thread ready for work of any kind. */
-export function startWork(work: CrewWork): (part: number) => void {
+export function startWork(work: ParallelWork): (part: number) => void {
   switch (work.kind) {
     case 'settle':
       return startSettling(work);

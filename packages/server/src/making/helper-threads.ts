@@ -1,12 +1,11 @@
-import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
-import type { Crew } from '@muted-pond/core/pixels';
-import { type CrewWork, startWork } from '@muted-pond/core/render';
-import { startThread, THREAD_ENDING } from '../threads/index.js';
+import type { ThreadPool } from '@muted-pond/core/pixels';
+import { type ParallelWork, startWork } from '@muted-pond/core/render';
+import { CORES, coresForThisJob, startThread, THREAD_ENDING } from '../threads/index.js';
 
-/** What a hand of the crew is told. All arrays lie in shared memory. */
-export interface CrewMessage {
-  readonly work: CrewWork;
+/** What a helper of the threads is told. All arrays lie in shared memory. */
+export interface HelperMessage {
+  readonly work: ParallelWork;
   readonly parts: number;
   /** Whole numbers: the next part that nobody has taken, how many are done, and how long a complaint there is. */
   readonly counters: Int32Array;
@@ -22,37 +21,41 @@ const LONGEST_COMPLAINT = 2000;
 
 /** Longest wait for parts that others have taken, ms. */
 const LONGEST_WAIT_MS = 60_000;
-const WORKER = new URL(`./crew.worker.${THREAD_ENDING}`, import.meta.url);
+const WORKER = new URL(`./helper.worker.${THREAD_ENDING}`, import.meta.url);
 
-let hands: Worker[] | null = null;
+let helpers: Worker[] | null = null;
 
 /** Starts the other threads ahead, so that they are ready when there is work. They end with this one. */
-export function callCrew(): Crew {
-  hands ??= startHands(availableParallelism() - 1);
-  return crew;
+export function helperThreads(): ThreadPool {
+  helpers ??= startHelpers(CORES - 1);
+  return threads;
 }
 
 /** @param onReady is called as often as a thread has begun to listen. */
-export function startHands(count: number, onReady: () => void = () => {}): Worker[] {
+export function startHelpers(count: number, onReady: () => void = () => {}): Worker[] {
   return Array.from({ length: count }, () => {
-    const hand = startThread(WORKER);
-    hand.unref();
-    hand.once('message', onReady);
-    // This thread does all that a lost hand has not taken.
-    hand.on('error', () => {
-      hands = hands?.filter((other) => other !== hand) ?? null;
+    const helper = startThread(WORKER);
+    helper.unref();
+    helper.once('message', onReady);
+    // This thread does all that a lost helper has not taken.
+    helper.on('error', () => {
+      helpers = helpers?.filter((other) => other !== helper) ?? null;
     });
-    return hand;
+    return helper;
   });
 }
 
-const crew: Crew = {
+const threads: ThreadPool = {
   allocate: (bytes) => new SharedArrayBuffer(bytes),
   run: (job, parts, start) =>
-    runTogether(newMessage(job as unknown as CrewWork, parts), start(job), hands ?? []),
+    runTogether(
+      newMessage(job as unknown as ParallelWork, parts),
+      start(job),
+      (helpers ?? []).slice(0, coresForThisJob() - 1),
+    ),
 };
 
-export function newMessage(work: CrewWork, parts: number): CrewMessage {
+export function newMessage(work: ParallelWork, parts: number): HelperMessage {
   return {
     work,
     parts,
@@ -66,12 +69,12 @@ export function newMessage(work: CrewWork, parts: number): CrewMessage {
  * @throws Error when a part could not be done, with what was wrong there.
  */
 export function runTogether(
-  message: CrewMessage,
+  message: HelperMessage,
   doPart: (part: number) => void,
   others: readonly Worker[],
 ): void {
   const { parts, counters, complaint } = message;
-  for (const hand of others) hand.postMessage(message);
+  for (const helper of others) helper.postMessage(message);
   takeParts(message, () => doPart);
   for (let done = Atomics.load(counters, DONE); done < parts; done = Atomics.load(counters, DONE)) {
     if (Atomics.wait(counters, DONE, done, LONGEST_WAIT_MS) === 'timed-out') {
@@ -84,8 +87,8 @@ export function runTogether(
 
 /** A part that goes wrong counts as done, and says why: whoever waits for it then hears of it at once. */
 export function takeParts(
-  { work, parts, counters, complaint }: CrewMessage,
-  start: (work: CrewWork) => (part: number) => void = startWork,
+  { work, parts, counters, complaint }: HelperMessage,
+  start: (work: ParallelWork) => (part: number) => void = startWork,
 ): void {
   let doPart: ((part: number) => void) | null = null;
   for (let part = Atomics.add(counters, NEXT, 1); part < parts; part = Atomics.add(counters, NEXT, 1)) {

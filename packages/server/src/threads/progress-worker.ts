@@ -1,22 +1,25 @@
 import type { MessagePort } from 'node:worker_threads';
 import { MediaError } from '../errors/index.js';
+import { shareCoresWith } from './cores.js';
 
 /** A failure a person can be told of crosses the thread border as a value; anything else is thrown. */
-export type Told<Result> =
+export type Outcome<Result> =
   | { readonly type: 'made'; readonly made: Result }
   | { readonly type: 'refused'; readonly message: string }
   /** It was asked to stop, and did. */
   | { readonly type: 'stopped' };
 
 /** What travels with every told job. */
-export interface Telling {
+export interface ProgressPort {
   readonly port: MessagePort;
   /** One whole number in shared memory: not 0 when the job is to stop. */
   readonly stop: Int32Array;
+  /** One whole number in shared memory: how many jobs run. */
+  readonly running: Int32Array;
 }
 
 /** What a worker's file exports for a job that tells of its progress. */
-export type ToldWorker<Task, Result> = (task: Task & Telling) => Promise<Told<Result>>;
+export type ProgressWorker<Task, Result> = (task: Task & ProgressPort) => Promise<Outcome<Result>>;
 
 class Stopped extends Error {
   override readonly name = 'Stopped';
@@ -26,10 +29,11 @@ class Stopped extends Error {
  * Runs a job, tells of it, and ends the port. The job stops where it next tells of its progress after it was asked to: the thread
  * lives on, with all that it has decoded.
  */
-export function toldWorker<Task extends object, Progress, Result>(
+export function progressWorker<Task extends object, Progress, Result>(
   job: (task: Task, onProgress: (progress: Progress) => void) => Promise<Result>,
-): ToldWorker<Task, Result> {
-  return async ({ port, stop, ...task }) => {
+): ProgressWorker<Task, Result> {
+  return async ({ port, stop, running, ...task }) => {
+    shareCoresWith(running);
     const goOn = () => {
       if (Atomics.load(stop, 0) !== 0) throw new Stopped();
     };

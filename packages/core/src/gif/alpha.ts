@@ -20,7 +20,7 @@ export interface SeeThrough {
 }
 
 /** @param shown what the viewer has on screen, as ids; follows what is disposed of. */
-export function createSeeThrough(
+export function createAlphaReel(
   reel: PlannedReel,
   palettes: readonly FramePalette[],
   shown: Uint32Array,

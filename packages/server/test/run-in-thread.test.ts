@@ -1,11 +1,11 @@
 import { MessageChannel } from 'node:worker_threads';
 import { describe, expect, it } from 'vitest';
 import { MediaError } from '../src/errors/index.js';
-import { runInThread, type ThreadPool } from '../src/jobs/index.js';
-import { toldWorker } from '../src/threads/index.js';
+import { type JobPool, runInThread } from '../src/jobs/index.js';
+import { progressWorker } from '../src/threads/index.js';
 
 /** A job that counts up to a number, telling each. */
-const counting = toldWorker(async ({ to }: { to: number }, onProgress: (at: number) => void) => {
+const counting = progressWorker(async ({ to }: { to: number }, onProgress: (at: number) => void) => {
   for (let at = 1; at <= to; at++) {
     onProgress(at);
     // Between two steps others have their turn, as they do while a thread waits for frames.
@@ -14,48 +14,56 @@ const counting = toldWorker(async ({ to }: { to: number }, onProgress: (at: numb
   return `counted to ${to}`;
 });
 
+const ONE_JOB = new Int32Array(new SharedArrayBuffer(4)).fill(1);
+
 function telling() {
   const { port1, port2 } = new MessageChannel();
   const heard: unknown[] = [];
   port1.on('message', (message) => heard.push(message));
-  return { port: port2, stop: new Int32Array(new SharedArrayBuffer(4)), heard, end: () => port1.close() };
+  return {
+    port: port2,
+    stop: new Int32Array(new SharedArrayBuffer(4)),
+    running: ONE_JOB,
+    heard,
+    end: () => port1.close(),
+  };
 }
 
 /** A pool of this thread: what is handed to it runs here. */
-function poolOf(worker: (task: never) => Promise<unknown>): ThreadPool {
+function poolOf(worker: (task: never) => Promise<unknown>): JobPool {
   return {
     run: (task: unknown, options: { signal: AbortSignal }) =>
       new Promise((resolve, reject) => {
         options.signal.addEventListener('abort', () => reject(new Error('The thread was ended.')));
         worker(task as never).then(resolve, reject);
       }),
-  } as unknown as ThreadPool;
+  } as unknown as JobPool;
 }
 
 describe('a job that tells of its progress', () => {
   it('tells, and gives what it made', async () => {
-    const { port, stop, heard, end } = telling();
-    const result = counting({ to: 5, port, stop });
+    const { port, stop, running, heard, end } = telling();
+    const result = counting({ to: 5, port, stop, running });
     await expect(result).resolves.toEqual({ type: 'made', made: 'counted to 5' });
     await expect.poll(() => heard).toEqual([1, 2, 3, 4, 5]);
     end();
   });
 
   it('stops where it next tells, or does not begin, once it was asked to', async () => {
-    const { port, stop, end } = telling();
+    const { port, stop, running, end } = telling();
     Atomics.store(stop, 0, 1);
-    await expect(counting({ to: 5, port, stop })).resolves.toEqual({ type: 'stopped' });
+    await expect(counting({ to: 5, port, stop, running })).resolves.toEqual({ type: 'stopped' });
     end();
   });
 
   it('gives a sentence for what a person can mend, and throws the rest', async () => {
     const failing = (error: Error) =>
-      toldWorker(async () => {
+      progressWorker(async () => {
         throw error;
       });
     const run = (error: Error) => {
-      const { port, stop, end } = telling();
-      return failing(error)({ port, stop }).finally(end);
+      const { port, stop, running, end } = telling();
+      return failing(error)({ port, stop, running }).finally(end);
     };
     await expect(run(new RangeError('Too wide.'))).resolves.toEqual({
       type: 'refused',
@@ -84,7 +92,7 @@ describe('a job that tells of its progress', () => {
 
   it('that was finished when it was asked to stop gives nothing all the same', async () => {
     const abort = new AbortController();
-    const instant = toldWorker(async () => {
+    const instant = progressWorker(async () => {
       abort.abort(new Error('Too late.'));
       return 'made';
     });

@@ -1,0 +1,30 @@
+import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
+import { Piscina } from 'piscina';
+import { CORES, THREAD_ARGV } from '../threads/index.js';
+
+/** The threads in which jobs run, as many as cores. */
+@Injectable()
+export class JobPool implements OnApplicationShutdown {
+  private readonly pool = new Piscina({
+    minThreads: 0,
+    maxThreads: CORES,
+    idleTimeout: 60_000,
+    execArgv: THREAD_ARGV,
+  });
+
+  /** How many jobs run; threads that share their work with others look at it, so that no more are busy than there are cores. */
+  readonly running = new Int32Array(new SharedArrayBuffer(4));
+
+  async run<Result>(task: unknown, options: Parameters<Piscina['run']>[1]): Promise<Result> {
+    Atomics.add(this.running, 0, 1);
+    try {
+      return (await this.pool.run(task, options)) as Result;
+    } finally {
+      Atomics.sub(this.running, 0, 1);
+    }
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    await this.pool.destroy();
+  }
+}
