@@ -15,6 +15,7 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 
 /** The core's folders in the order in which data flows. */
 const CORE_ORDER = [
+  'errors',
   'pixels',
   'timing',
   'motion',

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 
 /** What each folder offers to the others. A name that comes or goes is a decision, not an accident. */
 const DOORS: Record<string, readonly string[]> = {
+  errors: ['USER_ERROR_CODES', 'UserError', 'WENT_WRONG', 'sentenceOf'],
   pixels: [
     'SINGLE_THREAD',
     'copyToShared',

@@ -18,7 +18,7 @@ const SILENT_MS = 120_000;
 
 /**
  * The whole server, not yet listening. The data folder is taken before anything in it is looked at, and let go when the server ends.
- * @throws StartRefusal when another server has it, or its database cannot be used here.
+ * @throws UserError when another server has it, or its database cannot be used here.
  */
 export async function createApp(
   settings: Settings,

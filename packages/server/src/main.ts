@@ -1,7 +1,7 @@
 import { isIP } from 'node:net';
+import { UserError } from '@muted-pond/core/errors';
 import { readToken } from './access/index.js';
 import { createApp } from './create-app.js';
-import { StartRefusal } from './data-folder/index.js';
 import { dataFolders, readSettings } from './settings.js';
 import { endOnSignals } from './signals.js';
 
@@ -27,7 +27,7 @@ try {
 }
 
 function sentenceOf(error: NodeJS.ErrnoException): string {
-  if (error instanceof StartRefusal) return error.message;
+  if (error instanceof UserError) return error.message;
   if (error.code === 'EADDRINUSE') {
     return 'Another program already answers at this address. End it, or choose another port: MUTED_POND_PORT=4180 npm start';
   }

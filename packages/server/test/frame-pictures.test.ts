@@ -116,7 +116,7 @@ describe('a frame that cannot be made', () => {
   it('is told as such, not as the end of the server', async () => {
     const made = pictures(new PictureCache(join(folder, 'none')), 1e8);
     await expect(made.frame(footage, 25)).rejects.toMatchObject({
-      name: 'MediaError',
+      name: 'UserError',
       message: expect.stringContaining('“clip.mp4” gives no picture for frame'),
     });
   });

@@ -219,7 +219,7 @@ describe('bad input gets a sentence and leaves nothing', () => {
       code: 'disk_full',
       message: expect.stringContaining('Free some space'),
     });
-    expect(toProblem(new Problem(404, 'x', 'y'))).toMatchObject({ status: 404 });
+    expect(toProblem(new Problem(404, 'not_found', 'y'))).toMatchObject({ status: 404 });
     expect(toProblem(new Error('secret path'))).toMatchObject({
       status: 500,
       message: expect.not.stringContaining('secret'),

@@ -1,6 +1,6 @@
 import { MessageChannel } from 'node:worker_threads';
+import { UserError } from '@muted-pond/core/errors';
 import { describe, expect, it } from 'vitest';
-import { MediaError } from '../src/errors/index.js';
 import { type JobPool, runInThread } from '../src/jobs/index.js';
 import { progressWorker } from '../src/threads/index.js';
 
@@ -65,11 +65,12 @@ describe('a job that tells of its progress', () => {
       const { port, stop, running, end } = telling();
       return failing(error)({ port, stop, running }).finally(end);
     };
-    await expect(run(new RangeError('Too wide.'))).resolves.toEqual({
+    await expect(run(new UserError('out_of_range', 'Too wide.'))).resolves.toEqual({
       type: 'refused',
+      code: 'out_of_range',
       message: 'Too wide.',
     });
-    const unread = new MediaError('cut_short', '“it” is cut short.');
+    const unread = new UserError('cut_short', '“it” is cut short.');
     await expect(run(unread)).resolves.toEqual({ type: 'refused', message: '“it” is cut short.' });
     await expect(run(new TypeError('ours'))).rejects.toThrow('ours');
   });

@@ -1,3 +1,4 @@
+import type { UserErrorCode } from '../errors/index.js';
 import type { FileKindId } from '../files/index.js';
 import type { Recipe } from '../recipe/index.js';
 import type { SteadyFigures, StepFigures } from '../render/index.js';
@@ -244,7 +245,7 @@ export interface HealthView {
 /** Problem details (RFC 9457). */
 export interface ProblemView {
   readonly status: number;
-  readonly code: string;
+  readonly code: UserErrorCode;
   /** A sentence a person can act on. */
   readonly title: string;
 }

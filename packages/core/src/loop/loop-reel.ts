@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 import {
   type FrameRate,
   type FrameTimes,
@@ -56,7 +57,7 @@ export interface LoopReel {
 
 /**
  * Span to reel, in this order: pace, join, edits by hand, rests, the way back, repeats.
- * @throws RangeError when no frame is left, or there are more than MOST_REEL_FRAMES.
+ * @throws UserError when no frame is left, or there are more than MOST_REEL_FRAMES.
  */
 export function makeLoop(
   times: FrameTimes,
@@ -77,7 +78,8 @@ export function makeLoop(
   const items = rested(edited, settings);
   const round: Reel = [...items, ...closing.back(items)].map(pickOf);
   if (round.length * repeats > MOST_REEL_FRAMES) {
-    throw new RangeError(
+    throw new UserError(
+      'reel_too_long',
       `The reel has ${round.length * repeats} frames; ${MOST_REEL_FRAMES} are the most. Lower the frame rate, shorten the span or repeat it less often.`,
     );
   }

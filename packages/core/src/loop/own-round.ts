@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 import {
   boundaryTime,
   type FrameTimes,
@@ -28,7 +29,8 @@ const RESTS_FROM = 2;
 export function ownReel(times: FrameTimes, round: Reel, own: OwnRound): Reel {
   const span = { start: own.span.start, end: Math.min(own.span.end, times.starts.length) };
   if (span.start >= span.end) {
-    throw new RangeError(
+    throw new UserError(
+      'own_loop_outside',
       `A ripple loops from frame ${own.span.start} on, and the footage has ${times.starts.length} frames. Let it loop with the reel, or find its loop anew.`,
     );
   }

@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 import { type Pick, type Reel, type Span, shareCentiseconds } from '../timing/index.js';
 
 /**
@@ -43,7 +44,7 @@ export function refOf({ source, copy, reach }: ReelItem): FrameRef {
 /**
  * Applies edits to a reel. What names frames that the reel does not take any more, but that lie within the span, holds for
  * the frames that stand for them now; what lies outside the span is lost, and told.
- * @throws RangeError when no frame is left.
+ * @throws UserError when no frame is left.
  */
 export function editReel(reel: Reel, span: Span, edits: readonly ReelEdit[]): EditedReel {
   let items: readonly ReelItem[] = namedItems(reel, span);
@@ -54,7 +55,7 @@ export function editReel(reel: Reel, span: Span, edits: readonly ReelEdit[]): Ed
     else lost.push(index);
   }
   if (items.length === 0) {
-    throw new RangeError('No frame is left in the reel. Undo, or bring frames back.');
+    throw new UserError('no_frame_left', 'No frame is left in the reel. Undo, or bring frames back.');
   }
   return { items, lost };
 }

@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 /**
  * One picture. `rgba` is RGBA8, row-major, top row first, straight (not premultiplied) alpha,
  * sRGB-encoded, `width * height * 4` bytes.
@@ -39,7 +40,7 @@ export function pixelWords(frame: PixelFrame): Uint32Array {
 /** A reel must be of one size. @throws RangeError naming the first frame that is not. */
 export function assertOneSize(frames: readonly PixelFrame[]): void {
   const first = frames[0];
-  if (!first) throw new RangeError('The reel has no frames. Widen the span.');
+  if (!first) throw new UserError('no_frame_left', 'The reel has no frames. Widen the span.');
   frames.forEach((frame, index) => {
     if (frame.width !== first.width || frame.height !== first.height) {
       throw new RangeError(

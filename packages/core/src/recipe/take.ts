@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 import { placePicture, type Rect, type Size } from '../pixels/index.js';
 import type { FrameTimes } from '../timing/index.js';
 import type { Recipe } from './recipe.js';
@@ -31,7 +32,10 @@ export function takeOf(recipe: Recipe, files: Iterable<SourceFile>): Take {
   const fileOf = (hash: string): SourceFile => {
     const file = byHash.get(hash);
     if (!file)
-      throw new RangeError(`The file ${hash.slice(0, 8)} of this recipe is not here. Bring it in again.`);
+      throw new UserError(
+        'file_not_here',
+        `The file ${hash.slice(0, 8)} of this recipe is not here. Bring it in again.`,
+      );
     return file;
   };
   const [source] = recipe.sources;

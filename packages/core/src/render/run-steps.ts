@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 import type { PixelFrame, Size } from '../pixels/index.js';
 import type { SourceFile } from '../recipe/index.js';
 import { type Composition, createCompose, decodeSize } from './compose.js';
@@ -194,7 +195,7 @@ async function readOne(
   size: Size,
 ): Promise<PixelFrame> {
   for await (const { picture } of source.read(file, [frame], size)) return picture;
-  throw new RangeError(`Frame ${frame} cannot be read. Choose another plate.`);
+  throw new UserError('frame_unreadable', `Frame ${frame} cannot be read. Choose another plate.`);
 }
 
 interface Group {
@@ -219,6 +220,6 @@ function groups({ take, composition }: RenderPlan, frames: readonly number[]): M
 
 function frameOf(composed: ReadonlyMap<number, PixelFrame>, frame: number): PixelFrame {
   const picture = composed.get(frame);
-  if (!picture) throw new RangeError(`Frame ${frame} of the take could not be read.`);
+  if (!picture) throw new UserError('frame_unreadable', `Frame ${frame} of the take could not be read.`);
   return picture;
 }

@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 /**
  * GIF counts time in hundredths of a second (GIF89a, 23.c.v). These helpers keep a loop's length
  * right to a centisecond at any frame rate by carrying the remainder from frame to frame.
@@ -17,7 +18,8 @@ export const SHORTEST_HONEST_DELAY_CS = 2;
 export function shareCentiseconds(totalCs: number, count: number): number[] {
   if (!Number.isInteger(count) || count < 1) throw new RangeError(`A reel needs a frame; got ${count}.`);
   if (!Number.isInteger(totalCs) || totalCs < count) {
-    throw new RangeError(
+    throw new UserError(
+      'pace_impossible',
       `${count} frames cannot share ${totalCs} hundredths of a second. Lower the frame rate or widen the span.`,
     );
   }

@@ -1,3 +1,4 @@
+import { UserError } from '../errors/index.js';
 import { SHORTEST_HONEST_DELAY_CS } from './centiseconds.js';
 import { boundaryTime, type FrameTimes, nearestFrame, type Span, spanSeconds } from './span.js';
 
@@ -46,15 +47,16 @@ export function makeReel(times: FrameTimes, span: Span, rate: FrameRate, pace: P
 function forwardReel(times: FrameTimes, span: Span, rate: FrameRate, { every = 1, speed = 1 }: Pace): Reel {
   const frameCount = times.starts.length;
   if (span.start < 0 || span.end > frameCount || span.end <= span.start) {
-    throw new RangeError(
+    throw new UserError(
+      'span_outside',
       `The span ${span.start}–${span.end} does not lie within the ${frameCount} frames of the footage. Set start and end anew.`,
     );
   }
   if (!(speed > 0 && Number.isFinite(speed))) {
-    throw new RangeError(`A speed of ${speed} cannot be shown; choose one above 0.`);
+    throw new UserError('pace_impossible', `A speed of ${speed} cannot be shown; choose one above 0.`);
   }
   if (rate !== 'source' && !(rate > 0 && rate <= 50)) {
-    throw new RangeError(`A frame rate of ${rate} cannot be shown; choose one up to 50.`);
+    throw new UserError('pace_impossible', `A frame rate of ${rate} cannot be shown; choose one up to 50.`);
   }
   const seconds = spanSeconds(times, span);
   const totalCs = Math.max(SHORTEST_HONEST_DELAY_CS, Math.round((seconds / speed) * 100));

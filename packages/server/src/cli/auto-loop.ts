@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import {
   createSeamField,
   findSeams,
@@ -11,7 +12,6 @@ import { loopOf } from '@muted-pond/core/render';
 import { resizeMask } from '@muted-pond/core/still';
 import { type MakingFile, readMask, sourceFile } from '../making/index.js';
 import { readSignatures } from '../media/index.js';
-import { RenderRefusal } from './render-flags.js';
 
 /** Where the loop was found. */
 export interface FoundLoop {
@@ -35,7 +35,7 @@ export async function takeBestLoop(
   const [source] = recipe.sources;
   const { times, size } = takeOf(recipe, [sourceFile(file)]);
   if (source.kind === 'stills' || times.starts.length < 2) {
-    throw new RenderRefusal(`“${file.name}” does not move; --loop auto needs footage. Leave it out.`);
+    throw new UserError('bad_flag', `“${file.name}” does not move; --loop auto needs footage. Leave it out.`);
   }
   const window = seamWindow(times.starts.length, recipe.span);
   const count = window.end - window.start;
@@ -48,7 +48,8 @@ export async function takeBestLoop(
   const field = createSeamField(signatures, { part: seenShare(size, recipe.framing), moving });
   const [best] = findSeams(field, window, times, recipe.span, length);
   if (!best) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `No loop of ${length.min} to ${length.max} s lies between ${recipe.span.start} and ${recipe.span.end} (frames). Give another --loop-length or a wider --from and --to.`,
     );
   }

@@ -1,6 +1,7 @@
 import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { basename, join } from 'node:path';
+import { UserError } from '@muted-pond/core/errors';
 import { alignSignatures, SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
 import { type Size, sizeWithin } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
@@ -18,7 +19,7 @@ import type { Span } from '@muted-pond/core/timing';
 import { type MakingFile, type MakingLayer, mapFootage, readMask, sourceFile } from '../making/index.js';
 import { encodeGreyPng, probePicture, readSignatures } from '../media/index.js';
 import { fileIdentity } from './file-identity.js';
-import { type RenderFlags, RenderRefusal } from './render-flags.js';
+import type { RenderFlags } from './render-flags.js';
 
 /** Shapes that differ by less than this are the same, a mask being scaled to the footage. */
 const SAME_SHAPE = 0.01;
@@ -40,20 +41,26 @@ export async function holdStill(
 ): Promise<HeldRecipe> {
   const { plate, steady, evenLight, ripples } = flags;
   if (stillHashes(recipe.still).length > 0 && !flags.mask) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       'This recipe has painted masks, which lie with the server. Give --mask FILE.png.',
     );
   }
   if (!flags.mask && !ripples) {
     if (plate === null && !steady && !evenLight) return { recipe, layers: [], cleanUp: async () => {} };
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       '--plate, --steady and --even-light need --mask FILE.png, in which white moves, or --ripples auto.',
     );
   }
-  if (flags.mask && ripples) throw new RenderRefusal('--mask and --ripples both say what moves; give one.');
+  if (flags.mask && ripples)
+    throw new UserError('bad_flag', '--mask and --ripples both say what moves; give one.');
   const { times, size } = takeOf(recipe, files.map(sourceFile));
   if (typeof plate === 'number' && plate >= times.starts.length) {
-    throw new RenderRefusal(`--plate ${plate}: the footage has the frames 0 to ${times.starts.length - 1}.`);
+    throw new UserError(
+      'bad_flag',
+      `--plate ${plate}: the footage has the frames 0 to ${times.starts.length - 1}.`,
+    );
   }
   if (flags.mask) await checkShape(flags.mask, size);
   const proposal = flags.mask ? null : await proposeMask(files[0], recipe.span, size);
@@ -82,7 +89,8 @@ async function checkShape(mask: string, size: { width: number; height: number })
   await stat(mask);
   const { width, height } = await probePicture(mask, basename(mask));
   if (Math.abs(width / height / (size.width / size.height) - 1) > SAME_SHAPE) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `The mask is ${width} × ${height} px and the footage ${size.width} × ${size.height}: give a mask of the footage’s shape.`,
     );
   }
@@ -96,13 +104,15 @@ interface Proposal {
 /** The large parts that move in the span, as a picture on the disk for as long as the file is made. */
 async function proposeMask(file: MakingFile, span: Span, size: Size): Promise<Proposal> {
   if (file.facts.kind === 'picture' || span.end - span.start < 2) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `“${file.name}” does not move; --ripples auto needs footage. Give --mask FILE.png.`,
     );
   }
   const masks = proposedMasks(await mapFootage(file, span), sizeWithin(size, LONGEST_MASK_SIDE));
   if (masks.length === 0) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       'Nothing in this span moves enough to propose it. Give --mask FILE.png, or widen the span.',
     );
   }

@@ -1,4 +1,5 @@
 import { parseArgs } from 'node:util';
+import { UserError } from '@muted-pond/core/errors';
 import {
   FILE_KIND_IDS,
   FILE_KINDS,
@@ -49,11 +50,6 @@ export interface RenderFlags {
   readonly limit: number | null;
 }
 
-/** One line for a person; the command then ends with 1. */
-export class RenderRefusal extends Error {
-  override readonly name = 'RenderRefusal';
-}
-
 /** Flags without a value. */
 const SWITCHES = new Set<string>(['reverse', 'steady', 'even-light']);
 
@@ -79,17 +75,20 @@ const BUILT = [
 
 type Flag = (typeof BUILT)[number];
 
-/** @throws RenderRefusal in one line for a flag that is unknown, not built, missing or out of range. */
+/** @throws UserError in one line for a flag that is unknown, not built, missing or out of range. */
 export function readRenderFlags(args: readonly string[]): RenderFlags {
   const values = parse(args);
   const sources = values.source ?? [];
   if (sources.length === 0 || !values.out) {
-    throw new RenderRefusal('Name a file and where the result goes: --source FILE --out FILE.gif');
+    throw new UserError('bad_flag', 'Name a file and where the result goes: --source FILE --out FILE.gif');
   }
   const kind = readKind(values.out);
   const height = number('height', values.height, RECIPE_LIMITS.side, true);
   if (height !== null && values.width === undefined) {
-    throw new RenderRefusal('--height says the shape of the result only together with --width; give both.');
+    throw new UserError(
+      'bad_flag',
+      '--height says the shape of the result only together with --width; give both.',
+    );
   }
   return {
     sources,
@@ -135,7 +134,7 @@ function parse(args: readonly string[]): Values {
   try {
     parsed = parseArgs({ args: [...args], options, allowPositionals: true, strict: true });
   } catch (error) {
-    throw new RenderRefusal(String((error as Error).message).split('\n')[0]);
+    throw new UserError('bad_flag', String((error as Error).message).split('\n')[0]);
   }
   const values = { ...parsed.values } as Values;
   if (parsed.positionals.length > 0) values.source = [...(values.source ?? []), ...parsed.positionals];
@@ -182,14 +181,17 @@ function readKind(out: string): FileKindId {
   const found = moving.find((id) => out.toLowerCase().endsWith(`.${fileKind(id).extension}`));
   if (found) return found;
   const endings = moving.map((id) => `.${fileKind(id).extension} (${fileKind(id).name})`).join(' and ');
-  throw new RenderRefusal(`--out “${out}”: ${endings} are what can be made. Give it one of these endings.`);
+  throw new UserError(
+    'bad_flag',
+    `--out “${out}”: ${endings} are what can be made. Give it one of these endings.`,
+  );
 }
 
 function readPoster(path: string | undefined): string | null {
   if (path === undefined) return null;
   const ending = `.${FILE_KINDS.poster.extension}`;
   if (path.toLowerCase().endsWith(ending)) return path;
-  throw new RenderRefusal(`--poster “${path}”: a poster is a PNG. Give it the ending ${ending}.`);
+  throw new UserError('bad_flag', `--poster “${path}”: a poster is a PNG. Give it the ending ${ending}.`);
 }
 
 /** A kind of join, and after a colon its length in frames where it has one. */
@@ -203,7 +205,8 @@ function readJoin(text: string | undefined): JoinSettings | null {
   const ways = JOINS.map((one) =>
     one.length ? `${one.kind}:N with N from ${one.length.min} to ${one.length.max} frames` : one.kind,
   );
-  throw new RenderRefusal(
+  throw new UserError(
+    'bad_flag',
     `--join ${text}: give ${ways.slice(0, -1).join(', ')}, or ${ways[ways.length - 1]}.`,
   );
 }
@@ -211,13 +214,13 @@ function readJoin(text: string | undefined): JoinSettings | null {
 function readAutoLoop({ loop, 'loop-length': length }: Values): LoopLength | null {
   if (loop === undefined) {
     if (length === undefined) return null;
-    throw new RenderRefusal('--loop-length belongs to --loop auto; give both.');
+    throw new UserError('bad_flag', '--loop-length belongs to --loop auto; give both.');
   }
-  if (loop !== 'auto') throw new RenderRefusal(`--loop ${loop}: auto is what there is.`);
+  if (loop !== 'auto') throw new UserError('bad_flag', `--loop ${loop}: auto is what there is.`);
   if (length === undefined) return USUAL_LOOP_LENGTH;
   const [min, max, ...more] = length.split(',').map(Number);
   if (!(min >= 0 && max >= min) || more.length > 0) {
-    throw new RenderRefusal(`--loop-length ${length}: give two numbers of seconds, MIN,MAX.`);
+    throw new UserError('bad_flag', `--loop-length ${length}: give two numbers of seconds, MIN,MAX.`);
   }
   return { min, max };
 }
@@ -228,7 +231,7 @@ function readPlate(text: string | undefined): number | 'auto' | null {
 
 function readRipples(text: string | undefined): boolean {
   if (text !== undefined && text !== 'auto')
-    throw new RenderRefusal(`--ripples ${text}: auto is what there is.`);
+    throw new UserError('bad_flag', `--ripples ${text}: auto is what there is.`);
   return text === 'auto';
 }
 
@@ -239,7 +242,7 @@ function readCrop(text: string | undefined): Rect | null {
     .map((part) => (part.trim() === '' ? Number.NaN : Number(part)));
   const areWhole = [x, y, width, height].every((value) => Number.isInteger(value) && value >= 0);
   if (!areWhole || width < 1 || height < 1 || more.length > 0) {
-    throw new RenderRefusal(`--crop ${text}: give four whole numbers X,Y,WIDTH,HEIGHT in pixels.`);
+    throw new UserError('bad_flag', `--crop ${text}: give four whole numbers X,Y,WIDTH,HEIGHT in pixels.`);
   }
   return { x, y, width, height };
 }
@@ -247,7 +250,7 @@ function readCrop(text: string | undefined): Rect | null {
 function choice<T extends string>(flag: Flag, text: string | undefined, names: readonly T[]): T | null {
   if (text === undefined) return null;
   const found = names.find((name) => name === text);
-  if (!found) throw new RenderRefusal(`--${flag} ${text}: choose one of ${names.join(', ')}.`);
+  if (!found) throw new UserError('bad_flag', `--${flag} ${text}: choose one of ${names.join(', ')}.`);
   return found;
 }
 
@@ -261,7 +264,8 @@ function number(
   const value = Number(text);
   const fits = text.trim() !== '' && value >= bounds.min && value <= bounds.max;
   if (!fits || (whole && !Number.isInteger(value))) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `--${flag} ${text}: give a ${whole ? 'whole ' : ''}number from ${bounds.min} to ${bounds.max}.`,
     );
   }

@@ -1,5 +1,6 @@
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
+import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
 import { joinOf } from '@muted-pond/core/loop';
 import {
   changeWeigh,
@@ -15,13 +16,12 @@ import {
 } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
-import { MediaError } from '../errors/index.js';
 import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredFile } from '../making/index.js';
 import { type MediaFacts, probeFile } from '../media/index.js';
 import { type FoundLoop, takeBestLoop } from './auto-loop.js';
 import { fileIdentity } from './file-identity.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
-import { type RenderFlags, RenderRefusal, readRenderFlags } from './render-flags.js';
+import { type RenderFlags, readRenderFlags } from './render-flags.js';
 
 /**
  * The same pipeline without the server: `npm run render -- --source FILE --out FILE.gif …`.
@@ -42,14 +42,13 @@ export async function render(
 }
 
 function sentenceOf(error: unknown): string {
-  if (error instanceof RenderRefusal || error instanceof MediaError || error instanceof RangeError) {
-    return error.message;
-  }
+  if (error instanceof UserError) return error.message;
   const { code, path } = error as NodeJS.ErrnoException;
   if (code === 'ENOENT') return `“${path}” does not exist. Check the path.`;
   if (code === 'EACCES') return `“${path}” may not be read or written. Check its permissions.`;
   if (code === 'ENOSPC') return 'The disk is full. Free some space and try again.';
-  return `It could not be made: ${error instanceof Error ? error.message : error}`;
+  if (process.env.MUTED_POND_DEBUG) console.error(error);
+  return `${WENT_WRONG} With MUTED_POND_DEBUG=1 before the command, it says what it was.`;
 }
 
 async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | null): Promise<void> {
@@ -112,7 +111,8 @@ async function openSources(
   }
   const moving = files.find((file) => file.facts.kind !== 'picture');
   if (moving && files.length > 1) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `“${moving.name}” is not a picture; only pictures can be given several at a time. Give it alone.`,
     );
   }
@@ -129,13 +129,15 @@ async function composeRecipe(flags: RenderFlags, files: readonly MakingFile[]): 
   const start = flags.from === null ? base.span.start : nearestBoundary(times, flags.from);
   const end = flags.to === null ? base.span.end : nearestBoundary(times, flags.to);
   if (end <= start) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `From ${flags.from ?? 0} s to ${flags.to ?? times.duration} s holds no frame; the footage lasts ${times.duration.toFixed(2)} s.`,
     );
   }
   const crop = flags.crop ?? base.framing.crop;
   if (crop && (crop.x + crop.width > size.width || crop.y + crop.height > size.height)) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `--crop ${crop.x},${crop.y},${crop.width},${crop.height} leaves the picture, which is ${size.width} × ${size.height} px. Give a smaller one.`,
     );
   }
@@ -162,7 +164,10 @@ async function makeHeld(
   checkJoin(recipe, files);
   const task = { files, layers, recipe };
   if (limit !== null && recipe.weigh.kind !== 'gif') {
-    throw new RenderRefusal('--limit finds settings for a GIF. Name one with --out, or leave the limit out.');
+    throw new UserError(
+      'bad_flag',
+      '--limit finds settings for a GIF. Name one with --out, or leave the limit out.',
+    );
   }
   return limit === null ? encodeTask(task, { measures: report !== null }) : fitBelow(task, limit);
 }
@@ -179,7 +184,8 @@ function checkJoin(recipe: Recipe, files: readonly MakingFile[]): void {
   const frames = closing.framesOf(join);
   const longest = loopOf(recipe, takeOf(recipe, files.map(sourceFile))).longest[join.kind];
   if (frames > longest) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `${capital(closing.words(join))} needs as many ${reverse ? 'after the end' : 'before the start'}; ${longest} are there. Give --join ${join.kind}:${longest} or move --${reverse ? 'to' : 'from'}.`,
     );
   }
@@ -217,11 +223,12 @@ async function readRecipeFile(path: string, files: readonly MakingFile[]): Promi
   try {
     stored = JSON.parse(await readFile(path, 'utf8'));
   } catch (error) {
-    if (error instanceof SyntaxError) throw new RenderRefusal(`“${path}” is not JSON: ${error.message}`);
+    if (error instanceof SyntaxError)
+      throw new UserError('bad_flag', `“${path}” is not JSON: ${error.message}`);
     throw error;
   }
   const reading = readRecipe(stored);
-  if (reading.type === 'error') throw new RenderRefusal(`“${path}”: ${reading.message}`);
+  if (reading.type === 'error') throw new UserError('bad_flag', `“${path}”: ${reading.message}`);
   const { recipe } = reading;
   const sources = [overFiles(recipe.sources[0], path, files)];
   // Which file the recipe was made over is not known: its frames and places are counted in the one that was given.
@@ -238,7 +245,8 @@ async function readRecipeFile(path: string, files: readonly MakingFile[]): Promi
 function overFiles(source: Source, path: string, files: readonly MakingFile[]): Source {
   if (source.kind === 'footage') return { ...source, hash: files[0].hash };
   if (source.pictures.length !== files.length) {
-    throw new RenderRefusal(
+    throw new UserError(
+      'bad_flag',
       `“${path}” is made from ${source.pictures.length} pictures; ${files.length} were given. Give them all, in their order.`,
     );
   }

@@ -1,10 +1,10 @@
 import { constants, createReadStream, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
+import { UserError } from '@muted-pond/core/errors';
 import Database from 'better-sqlite3';
 import { dataFolders } from '../settings.js';
 import { hashOf } from '../storage/index.js';
-import { StartRefusal } from './start-refusal.js';
 
 /** What a backup says of itself. */
 export interface BackupManifest {
@@ -19,11 +19,12 @@ const MANIFEST = 'backup.json';
  * Writes a consistent copy of a data folder, also while a server uses it: first the database, by its own means, then the files,
  * which never change once they are there. Half a backup never bears the name of a whole one.
  * @param target a folder that is not there yet.
- * @throws StartRefusal when it is.
+ * @throws UserError when it is.
  */
 export async function backUp(dataDir: string, target: string): Promise<BackupManifest> {
   if (existsSync(target)) {
-    throw new StartRefusal(
+    throw new UserError(
+      'cannot_start',
       `${target} is there already. Name a folder that is not, and the backup is made in it.`,
     );
   }
@@ -56,7 +57,7 @@ export async function backUp(dataDir: string, target: string): Promise<BackupMan
 /**
  * Puts a backup in the place of a data folder. What was there is kept beside it under another name.
  * @returns where what was there before lies now; null where nothing was.
- * @throws StartRefusal when it is no whole backup, or a file in it is damaged: then nothing has changed.
+ * @throws UserError when it is no whole backup, or a file in it is damaged: then nothing has changed.
  */
 export async function restore(backup: string, dataDir: string): Promise<string | null> {
   const manifest = await readManifest(backup);
@@ -64,7 +65,8 @@ export async function restore(backup: string, dataDir: string): Promise<string |
   const hashes = await hashesIn(blobs);
   const damaged = await damagedIn(blobs);
   if (hashes.length < manifest.files || damaged.length > 0 || !existsSync(database)) {
-    throw new StartRefusal(
+    throw new UserError(
+      'cannot_start',
       `The backup ${backup} is not whole: ${manifest.files - hashes.length} files are missing and ${damaged.length} damaged. Take another one; nothing was changed.`,
     );
   }
@@ -97,7 +99,8 @@ async function readManifest(backup: string): Promise<BackupManifest> {
   try {
     return JSON.parse(await readFile(join(backup, MANIFEST), 'utf8')) as BackupManifest;
   } catch {
-    throw new StartRefusal(
+    throw new UserError(
+      'cannot_start',
       `${backup} is no backup of Muted Pond: it holds no ${MANIFEST}. Name another folder.`,
     );
   }

@@ -1,10 +1,10 @@
 import { existsSync } from 'node:fs';
 import { rename } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
+import { UserError } from '@muted-pond/core/errors';
 import { dataFolders, readSettings } from '../settings.js';
 import { backUp, damagedIn, restore } from './backup.js';
 import { lockFolder } from './lock.js';
-import { StartRefusal } from './start-refusal.js';
 
 /** `npm run backup -- FOLDER`, `npm run restore -- FOLDER`, `npm run check-data`. */
 const commands: Record<string, (dataDir: string, folder: string) => Promise<void>> = {
@@ -37,14 +37,13 @@ const [name, folder] = process.argv.slice(2);
 const run = commands[name ?? ''];
 try {
   if (!run || (name !== 'check-data' && !folder)) {
-    throw new StartRefusal(
+    throw new UserError(
+      'cannot_start',
       'Use: npm run backup -- FOLDER, npm run restore -- FOLDER, or npm run check-data.',
     );
   }
   await run(resolve(readSettings(process.env).dataDir), folder ? resolve(folder) : '');
 } catch (error) {
-  console.error(
-    error instanceof StartRefusal ? error.message : `It did not work: ${(error as Error).message}`,
-  );
+  console.error(error instanceof UserError ? error.message : `It did not work: ${(error as Error).message}`);
   process.exitCode = 1;
 }

@@ -1,4 +1,3 @@
 export { backUp, damagedIn, restore } from './backup.js';
 export { checkDatabase } from './check-database.js';
 export { type FolderLock, lockFolder } from './lock.js';
-export { StartRefusal } from './start-refusal.js';

@@ -1,9 +1,9 @@
 import type { FootageView, MotionView } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
-import { MediaError } from '../errors/index.js';
 import { TaskQueue } from '../jobs/index.js';
 import type { MakingFile } from '../making/index.js';
 import { decodeFrames, encodePng, type MediaFacts, probeFile } from '../media/index.js';
@@ -127,7 +127,7 @@ export class FootageService {
       this.prepare(await this.footage.save({ hash, name, bytes, facts, addedAt, deletedAt: null }));
       return true;
     } catch (error) {
-      if (error instanceof MediaError) return false;
+      if (error instanceof UserError) return false;
       throw error;
     }
   }

@@ -1,6 +1,6 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
 import { LRUCache } from 'lru-cache';
-import { MediaError } from '../errors/index.js';
 import type { TaskQueue } from '../jobs/index.js';
 import { decodeFrames } from '../media/index.js';
 import { Problem } from '../problems/index.js';
@@ -52,7 +52,7 @@ export class FramePictures {
     });
   }
 
-  /** @throws MediaError when the file gives no picture there. */
+  /** @throws UserError when the file gives no picture there. */
   async frame(footage: Footage, frame: number): Promise<Buffer> {
     const key = keyOf(footage, frame);
     const kept = this.recent.get(key) ?? (await this.kept(footage, frame));
@@ -136,7 +136,7 @@ export class FramePictures {
     if (this.closing.aborted) {
       return new Problem(503, 'closing', 'The server is being stopped. Start it again.');
     }
-    return new MediaError(
+    return new UserError(
       'decoder_failed',
       `“${name}” gives no picture for frame ${frame}. Choose another one.`,
     );

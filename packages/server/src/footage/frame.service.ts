@@ -79,7 +79,7 @@ export class FrameService implements OnApplicationShutdown {
     this.closing.abort();
   }
 
-  /** A working frame. @throws MediaError when the file gives no picture there. */
+  /** A working frame. @throws UserError when the file gives no picture there. */
   frame(footage: Footage, frame: number): Promise<Buffer> {
     return this.working.frame(footage, frame);
   }

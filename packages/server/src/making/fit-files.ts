@@ -1,4 +1,5 @@
 import type { LimitValues } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import { QUALITIES } from '@muted-pond/core/files';
 import {
   changeWeigh,
@@ -37,7 +38,7 @@ const BEST_RATE = 15;
 
 /**
  * Three finished files under a limit, each the heaviest of its way; one where the best fits as it is.
- * @throws RangeError with what would help where even the lightest file is too heavy, or the reel is too long.
+ * @throws UserError with what would help where even the lightest file is too heavy, or the reel is too long.
  */
 export async function fitFiles(
   task: FitTask,
@@ -46,7 +47,8 @@ export async function fitFiles(
   const { limit, recipe } = task;
   const seconds = reelCentiseconds(loopOf(recipe, takeFrom(task)).reel) / 100;
   if (limit.seconds !== null && seconds > limit.seconds) {
-    throw new RangeError(
+    throw new UserError(
+      'reel_too_slow',
       `The reel lasts ${seconds.toFixed(2)} s, and “${limit.name}” takes ${limit.seconds} s. Shorten the span in Cut, or play it faster in Loop.`,
     );
   }
@@ -83,7 +85,7 @@ export async function fitFiles(
 
 /**
  * One file under a number of bytes, which begins at the recipe's own settings and stays as sharp as it can.
- * @throws RangeError where even the lightest is heavier.
+ * @throws UserError where even the lightest is heavier.
  */
 export async function fitBelow(task: MakingTask, bytes: number): Promise<UnmeasuredFile> {
   const { weigh } = task.recipe;
@@ -98,7 +100,8 @@ export async function fitBelow(task: MakingTask, bytes: number): Promise<Unmeasu
     },
   );
   if (result.type === 'fits') return result.fitted.file;
-  throw new RangeError(
+  throw new UserError(
+    'too_heavy',
     `Even ${result.settings.width} px wide, with ${result.settings.colors} colours, the file has ${result.bytes} bytes. Give a larger --limit, or a shorter span.`,
   );
 }
@@ -140,7 +143,7 @@ function withSettings(recipe: Recipe, settings: FitSettings): Recipe {
   return { ...recipe, weigh: changeWeigh(weigh, { width, frameRate, gif: { colors, settle, squeeze } }) };
 }
 
-function tooHeavy(task: FitTask, lightest: FitSettings, bytes: number, seconds: number): RangeError {
+function tooHeavy(task: FitTask, lightest: FitSettings, bytes: number, seconds: number): UserError {
   const { limit, recipe } = task;
   const kilobytes = (value: number) => `${Math.max(1, Math.round(value / 1000))} KB`;
   const would = Math.floor(((seconds * limit.bytes) / bytes) * 0.9 * 10) / 10;
@@ -150,7 +153,8 @@ function tooHeavy(task: FitTask, lightest: FitSettings, bytes: number, seconds: 
       : would >= 0.2
         ? `shorten it to about ${would.toFixed(1)} s`
         : 'take a larger limit';
-  return new RangeError(
+  return new UserError(
+    'too_heavy',
     `Even ${lightest.width} px wide, with ${lightest.colors} colours and ${lightest.frameRate} frames a second, it weighs ${kilobytes(bytes)}; “${limit.name}” takes ${kilobytes(limit.bytes)}. To fit, ${what}.`,
   );
 }

@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame, type Size } from '@muted-pond/core/pixels';
 import type { SourceFile } from '@muted-pond/core/recipe';
 import type { FrameSource } from '@muted-pond/core/render';
@@ -69,6 +70,7 @@ async function readPlate(path: string): Promise<PixelFrame> {
 /** @throws RangeError when it was not handed over. */
 function layerPath(layers: readonly MakingLayer[], hash: string): string {
   const layer = layers.find((one) => one.hash === hash);
-  if (!layer) throw new RangeError('A painted picture of this piece is not here. Paint it anew.');
+  if (!layer)
+    throw new UserError('layer_gone', 'A painted picture of this piece is not here. Paint it anew.');
   return layer.path;
 }

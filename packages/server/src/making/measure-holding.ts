@@ -1,4 +1,5 @@
 import type { HoldingFigures } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { takeOf } from '@muted-pond/core/recipe';
 import { framesOf, planRender, startSteps } from '@muted-pond/core/render';
@@ -25,7 +26,7 @@ export async function measureHolding(
 ): Promise<HoldingFigures> {
   const plan = planHolding(task);
   if (!plan.still || task.files[0].facts.kind === 'picture') {
-    throw new RangeError('Nothing is held still here. Hold a frame of footage first.');
+    throw new UserError('nothing_held', 'Nothing is held still here. Hold a frame of footage first.');
   }
   const source = openFrameSource(task.files, task.layers, (file) => sizeWithin(file.size, MEASURED_SIDE));
   const run = await startSteps(plan, source);

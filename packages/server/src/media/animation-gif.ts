@@ -1,7 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
+import { UserError } from '@muted-pond/core/errors';
 import { GifError, type GifFile, GifPlayer, maySeeThrough, readGif, unpackImage } from '@muted-pond/core/gif';
 import { createResizer, type PixelFrame, type Size } from '@muted-pond/core/pixels';
-import { MediaError } from '../errors/index.js';
 import { clockOfDelays, MOST_UNPACKED } from './animation.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { MOST_PIXELS } from './decoder-process.js';
@@ -16,7 +16,7 @@ const MOST_BYTES = 512 * 1024 ** 2;
 const MOST_LOOKED_THROUGH = 60e6;
 const TIME_LIMIT_MS = 120_000;
 
-/** An animated GIF; one with a single image is a picture. @throws MediaError */
+/** An animated GIF; one with a single image is a picture. @throws UserError */
 export async function probeGif(path: string, name: string): Promise<AnimationFacts | PictureFacts> {
   const file = await open(path, name);
   const { width, height, plays } = file;
@@ -26,7 +26,7 @@ export async function probeGif(path: string, name: string): Promise<AnimationFac
   const images =
     file.breaksOff && there?.every((pixel) => pixel === 0) ? file.images.slice(0, -1) : file.images;
   if (images.length === 0) {
-    throw new MediaError(
+    throw new UserError(
       'no_picture',
       `“${name}” breaks off before its first picture. Copy or export it again.`,
     );
@@ -89,7 +89,7 @@ async function give(
 
 async function open(path: string, name: string): Promise<GifFile> {
   if ((await stat(path)).size > MOST_BYTES) {
-    throw new MediaError(
+    throw new UserError(
       'too_large',
       `“${name}” is larger than the ${MOST_BYTES / 1024 ** 2} MiB that a GIF may weigh. Bring in the video it came from.`,
     );
@@ -99,7 +99,7 @@ async function open(path: string, name: string): Promise<GifFile> {
   } catch (error) {
     if (!(error instanceof GifError)) throw error;
     const isTooMuch = /pixels allowed|can be unpacked/.test(error.message);
-    throw new MediaError(
+    throw new UserError(
       isTooMuch ? 'too_many_pixels' : 'no_picture',
       `“${name}” cannot be used. ${error.message} ${isTooMuch ? 'Make a smaller or shorter version of it.' : 'Copy or export it again.'}`,
     );

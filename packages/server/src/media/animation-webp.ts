@@ -1,4 +1,4 @@
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { clockOfDelays, MOST_UNPACKED, tooMuchToUnpack } from './animation.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { MOST_PIXELS } from './decoder-process.js';
@@ -12,11 +12,11 @@ import { cutWebp, scanWebp } from './webp-chunks.js';
 const CHUNK_BYTES = 96 * 1024 ** 2;
 const TIME_LIMIT_MS = 120_000;
 
-/** An animated WebP, also one that breaks off after its first frame. @throws MediaError */
+/** An animated WebP, also one that breaks off after its first frame. @throws UserError */
 export async function probeWebp(path: string, name: string): Promise<AnimationFacts> {
   const chunks = await scanWebp(path);
   if (chunks.frames.length === 0) {
-    throw new MediaError(
+    throw new UserError(
       'no_picture',
       `“${name}” breaks off before its first picture is complete. Copy or export it again.`,
     );
@@ -30,7 +30,7 @@ export async function probeWebp(path: string, name: string): Promise<AnimationFa
   const { width = 0, pages = 1, hasAlpha = false, delay = [], loop = 0 } = header;
   const height = header.pageHeight ?? header.height ?? 0;
   if (width * height > MOST_PIXELS) {
-    throw new MediaError(
+    throw new UserError(
       'too_many_pixels',
       `“${name}” claims frames of ${width} × ${height} px; at most ${MOST_PIXELS / 1e6} million pixels can be used. Make a smaller version of it.`,
     );

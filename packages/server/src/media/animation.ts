@@ -1,12 +1,12 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
-import { MediaError } from '../errors/index.js';
 import type { AnimationFacts, FrameClock } from './facts.js';
 
 /** Pixels × frames of an animation: ten minutes at 320 × 240 and 30 frames a second, 54 s at 1280 × 720. */
 export const MOST_UNPACKED = 1.5e9;
 
-export function tooMuchToUnpack(name: string, frames: number, { width, height }: Size): MediaError {
-  return new MediaError(
+export function tooMuchToUnpack(name: string, frames: number, { width, height }: Size): UserError {
+  return new UserError(
     'too_many_pixels',
     `“${name}” holds ${frames} frames of ${width} × ${height} px, more than can be unpacked. Make a smaller or shorter version of it.`,
   );

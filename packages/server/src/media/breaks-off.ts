@@ -1,5 +1,5 @@
 import { open } from 'node:fs/promises';
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { decodeVideo } from './decode-video.js';
 import type { BreaksOff, VideoFacts } from './facts.js';
 import type { Packets } from './packets.js';
@@ -89,7 +89,7 @@ const LOOKED_AT = 12;
 
 /**
  * The frame in which a file breaks off, and those that lean on it, may give no picture; they are left out.
- * @throws MediaError `no_picture` when no frame can be shown.
+ * @throws UserError `no_picture` when no frame can be shown.
  */
 export async function upToLastPicture({
   path,
@@ -108,11 +108,11 @@ export async function upToLastPicture({
       const request = { path, name, facts, frames, size: { width: 16, height: 16 }, format: 'rgba' as const };
       for await (const _ of decodeVideo(request)) shown++;
     } catch (error) {
-      if (!(error instanceof MediaError) || error.code !== 'decoder_failed') throw error;
+      if (!(error instanceof UserError) || error.code !== 'decoder_failed') throw error;
     }
     if (shown > 0) return firstFrames(facts, total - count + shown);
     if (count === total) {
-      throw new MediaError(
+      throw new UserError(
         'no_picture',
         `“${name}” breaks off before its first picture is complete. Copy or export it again.`,
       );

@@ -8,7 +8,7 @@ import { decodeGifInThread } from './reading-thread.js';
 
 /**
  * Decodes exactly the frames asked for: upright, de-interlaced, square pixels, sRGB, with alpha, at the wanted size.
- * @throws MediaError if the file gives fewer frames than were asked for.
+ * @throws UserError if the file gives fewer frames than were asked for.
  */
 export function decodeFrames(request: DecodeRequest): AsyncGenerator<DecodedFrame> {
   const { facts } = request;

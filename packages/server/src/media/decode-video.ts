@@ -1,5 +1,5 @@
 import type { Readable } from 'node:stream';
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { colourFilters } from './colour-filters.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { DecoderComplaint, runDecoder, SAFE_INPUT } from './decoder-process.js';
@@ -27,7 +27,7 @@ export async function* decodeVideo(request: VideoRequest): AsyncGenerator<Decode
     }
     if (given === frames.length || signal?.aborted) return;
   }
-  throw new MediaError(
+  throw new UserError(
     'decoder_failed',
     `“${name}” gives no picture for frame ${frames[given]}. It may be damaged there; choose another span or copy it again.`,
   );
@@ -60,7 +60,7 @@ async function* runOnce(request: VideoRequest, seeks: boolean): AsyncGenerator<D
       if (!(error instanceof DecoderComplaint)) throw error;
       if (given === frames.length) return; // what it complains of lies behind them
       if (seeks) return; // what is missing is tried again from the beginning
-      throw new MediaError(
+      throw new UserError(
         'decoder_failed',
         `“${name}” could not be decoded at frame ${frames[Math.min(given, frames.length - 1)]}. It may be damaged there; copy or export it again.`,
       );

@@ -1,6 +1,6 @@
 import { type ChildProcessByStdio, spawn } from 'node:child_process';
 import type { Readable } from 'node:stream';
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { TimeLimit } from './time-limit.js';
 
 /** What the decoder may read: containers of moving pictures, and none that name other files. */
@@ -40,7 +40,7 @@ export const SAFE_INPUT: readonly string[] = [
 
 export interface DecoderRun {
   readonly stdout: Readable;
-  /** Settles when the process has ended. @throws MediaError too_slow, decoder_missing, or DecoderComplaint. */
+  /** Settles when the process has ended. @throws UserError too_slow, decoder_missing, or DecoderComplaint. */
   readonly ended: Promise<void>;
   /** Ends the process now; `ended` then settles without an error. */
   stop(): void;
@@ -98,7 +98,7 @@ export function runDecoder(
       else if (isLate) reject(limit.error());
       else if (code === 127) {
         reject(
-          new MediaError(
+          new UserError(
             'decoder_missing',
             'ffmpeg is not installed. Install it (Debian: apt-get install ffmpeg).',
           ),

@@ -1,6 +1,6 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
 import type { Sharp, SharpOptions } from 'sharp';
-import { MediaError } from '../errors/index.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import type { PictureFacts } from './facts.js';
 import { pictureLibrary } from './picture-library.js';
@@ -17,7 +17,7 @@ export async function openPicture(input: string | Buffer, options: SharpOptions 
 
 /**
  * One picture, also where it breaks off but shows something.
- * @throws MediaError
+ * @throws UserError
  */
 export async function probeShownPicture(path: string, name: string): Promise<PictureFacts> {
   const facts = await probePicture(path, name);
@@ -38,7 +38,7 @@ export async function probeShownPicture(path: string, name: string): Promise<Pic
 /** A picture that breaks off is shown as far as it goes. */
 const LENIENT: SharpOptions = { failOn: 'none' };
 
-/** @throws MediaError unless every pixel can be read. */
+/** @throws UserError unless every pixel can be read. */
 export async function assertWhole(path: string, name: string): Promise<void> {
   await look(path).catch((error: unknown) => {
     throw unreadable(name, error);
@@ -51,7 +51,7 @@ async function look(path: string, options: SharpOptions = {}): Promise<void> {
   await picture.resize(16, 16, { fit: 'fill', fastShrinkOnLoad: false }).raw().toBuffer();
 }
 
-/** What a picture's header says: PNG, JPEG, WebP, AVIF, TIFF or a GIF of one image. @throws MediaError */
+/** What a picture's header says: PNG, JPEG, WebP, AVIF, TIFF or a GIF of one image. @throws UserError */
 export async function probePicture(path: string, name: string): Promise<PictureFacts> {
   const picture = await openPicture(path, { limitInputPixels: false });
   const header = await picture.metadata().catch((error: unknown) => {
@@ -59,7 +59,7 @@ export async function probePicture(path: string, name: string): Promise<PictureF
   });
   const { width = 0, height = 0, orientation = 1, hasAlpha = false, format = 'picture' } = header;
   if (width * height > MOST_PICTURE_PIXELS) {
-    throw new MediaError(
+    throw new UserError(
       'too_many_pixels',
       `“${name}” claims ${width} × ${height} px; at most ${MOST_PICTURE_PIXELS / 1e6} million pixels can be used. Make a smaller version of it.`,
     );
@@ -121,21 +121,21 @@ function isSize(a: Size, b: Size): boolean {
 }
 
 /** Turns the reader's complaint into a sentence. */
-export function unreadable(name: string, error: unknown): MediaError {
+export function unreadable(name: string, error: unknown): UserError {
   const complaint = error instanceof Error ? error.message : String(error);
   if (/exceeds pixel limit|dimensions exceed|too large|maximum/i.test(complaint)) {
-    return new MediaError(
+    return new UserError(
       'too_many_pixels',
       `“${name}” claims more pixels than can be used (${MOST_PICTURE_PIXELS / 1e6} million). Make a smaller version of it.`,
     );
   }
   if (/not been built|unsupported codec|unsupported feature|compression format/i.test(complaint)) {
-    return new MediaError(
+    return new UserError(
       'not_a_video',
       `“${name}” is of a kind of picture that cannot be read here, such as HEIC. Save it as JPEG or PNG.`,
     );
   }
-  return new MediaError(
+  return new UserError(
     'cut_short',
     `“${name}” is cut short or damaged and cannot be read as a picture. Copy or export it again.`,
   );

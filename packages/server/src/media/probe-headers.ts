@@ -1,5 +1,5 @@
 import { open } from 'node:fs/promises';
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { DecoderComplaint, decoderText, MOST_PIXELS, SAFE_INPUT } from './decoder-process.js';
 
 const PROBE_LIMIT_MS = 60_000;
@@ -50,7 +50,7 @@ const ENTRIES = [
   'packet=stream_index,pts,dts,duration,flags',
 ].join(':');
 
-/** Headers and packets as ffprobe tells them. @throws MediaError for what it cannot read. */
+/** Headers and packets as ffprobe tells them. @throws UserError for what it cannot read. */
 export async function readHeaders(path: string, name: string): Promise<Headers> {
   try {
     const { text, complaint } = await decoderText(
@@ -84,27 +84,27 @@ export async function readHeaders(path: string, name: string): Promise<Headers> 
 }
 
 /** Turns the decoder's complaint about a file it does not know into a sentence. */
-async function explainUnreadable(path: string, name: string, complaint: string): Promise<MediaError> {
+async function explainUnreadable(path: string, name: string, complaint: string): Promise<UserError> {
   if (/max pixel count|Picture size \S+ is invalid/i.test(complaint)) {
-    return new MediaError(
+    return new UserError(
       'too_many_pixels',
       `“${name}” claims pictures larger than ${MOST_PIXELS / 1e6} million pixels. Make a smaller version of it.`,
     );
   }
   const head = (await firstBytes(path, 1024)).toString('latin1');
   if (/^#EXTM3U|^ffconcat|^\[playlist\]|<MPD|<playlist|^v=0\r?\n|^file\s+'/im.test(head)) {
-    return new MediaError(
+    return new UserError(
       'names_other_files',
       `“${name}” is a list that names other files, not a video itself. Choose the video it names.`,
     );
   }
   if (looksLikeVideo(head)) {
-    return new MediaError(
+    return new UserError(
       'cut_short',
       `“${name}” is cut short or damaged: a part that it cannot be read without is missing. Copy or export it again.`,
     );
   }
-  return new MediaError(
+  return new UserError(
     'not_a_video',
     `“${name}” is neither a video nor a picture that can be read. Choose a video (MP4, MOV, WebM, MKV, AVI, MPEG), an animation (GIF, APNG, WebP) or pictures (PNG, JPEG, WebP, AVIF, TIFF).`,
   );

@@ -1,4 +1,4 @@
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { probeGif } from './animation-gif.js';
 import { probeWebp } from './animation-webp.js';
 import type { MediaFacts } from './facts.js';
@@ -9,14 +9,14 @@ import { sniffFile } from './sniff.js';
 /**
  * Reads what a file is and when its frames are shown, in this thread. Its content decides, never its name.
  * @param name what the user calls the file, for messages.
- * @throws MediaError with a sentence, for everything that cannot be used.
+ * @throws UserError with a sentence, for everything that cannot be used.
  */
 export async function probeHere(path: string, name: string): Promise<MediaFacts> {
   switch (await sniffFile(path)) {
     case 'empty':
-      throw new MediaError('empty_file', `“${name}” is empty (0 bytes). Copy it here again.`);
+      throw new UserError('empty_file', `“${name}” is empty (0 bytes). Copy it here again.`);
     case 'drawing':
-      throw new MediaError(
+      throw new UserError(
         'a_drawing',
         `“${name}” is a drawing (SVG), which may name other files. Save it as a PNG and bring that in.`,
       );

@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises';
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { MOST_UNPACKED, tooMuchToUnpack } from './animation.js';
 import { readApngControl } from './apng-control.js';
 import { findBreak, upToLastPicture } from './breaks-off.js';
@@ -14,7 +14,7 @@ const MOST_FRAMES = 900_000;
 /**
  * Reads a video file's headers and time stamps. No picture is decoded.
  * @param name what the user calls the file, for messages.
- * @throws MediaError with a sentence, for everything that is not a video that can be used.
+ * @throws UserError with a sentence, for everything that is not a video that can be used.
  */
 export async function probeVideo(path: string, name: string): Promise<VideoFacts> {
   const headers = await readHeaders(path, name);
@@ -23,7 +23,7 @@ export async function probeVideo(path: string, name: string): Promise<VideoFacts
   const video = videos.find((stream) => !stream.disposition?.attached_pic);
   if (!video?.width || !video.height) {
     const sound = streams.some((stream) => stream.codec_type === 'audio');
-    throw new MediaError(
+    throw new UserError(
       'no_picture',
       sound
         ? `“${name}” holds sound but no moving picture. Choose a video.`
@@ -31,18 +31,18 @@ export async function probeVideo(path: string, name: string): Promise<VideoFacts
     );
   }
   if (video.width * video.height > MOST_PIXELS) {
-    throw new MediaError(
+    throw new UserError(
       'too_many_pixels',
       `“${name}” claims pictures of ${video.width} × ${video.height} px; at most ${MOST_PIXELS / 1e6} million pixels can be used. Make a smaller version of it.`,
     );
   }
   const packets = readPackets(listed, streams.indexOf(video));
   if (packets.list.length === 0) {
-    throw new MediaError('no_picture', `“${name}” holds no frame. It may be cut short; copy it here again.`);
+    throw new UserError('no_picture', `“${name}” holds no frame. It may be cut short; copy it here again.`);
   }
   const { size } = await stat(path);
   if (packets.list.length > Math.min(size, MOST_FRAMES)) {
-    throw new MediaError(
+    throw new UserError(
       'too_many_frames',
       `“${name}” claims ${packets.list.length} frames, more than ${size < MOST_FRAMES ? 'it has bytes' : 'can be used'}. Copy or export it again.`,
     );

@@ -1,5 +1,5 @@
 import { MessageChannel, type Worker } from 'node:worker_threads';
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 import { startThread, THREAD_ENDING } from '../threads/index.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import type { AnimationFacts, MediaFacts } from './facts.js';
@@ -12,7 +12,7 @@ let thread: Worker | null = null;
 /** What is told when the thread ends by itself. */
 const lost = new Set<() => void>();
 
-/** @throws MediaError */
+/** @throws UserError */
 export async function probeInThread(path: string, name: string): Promise<MediaFacts> {
   for await (const reply of converse({ type: 'probe', path, name }, name)) {
     if (reply.type === 'facts') return reply.facts;
@@ -59,7 +59,7 @@ async function* converse(
     for (;;) {
       const reply = await ask();
       if (reply.type === 'end') return;
-      if (reply.type === 'refused') throw new MediaError(reply.code, reply.message);
+      if (reply.type === 'refused') throw new UserError(reply.code, reply.message);
       if (reply.type === 'broken') throw new Error(`The thread that reads files: ${reply.stack}`);
       yield reply;
     }

@@ -1,5 +1,5 @@
 import type { MessagePort } from 'node:worker_threads';
-import { MediaError, type MediaErrorCode } from '../errors/index.js';
+import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
 import { decodeGif } from './animation-gif.js';
 import type { DecodeRequest } from './decode-request.js';
 import type { AnimationFacts, MediaFacts } from './facts.js';
@@ -16,7 +16,7 @@ export type ThreadReply =
   | { readonly type: 'frame'; readonly frame: number; readonly data: Uint8Array }
   | { readonly type: 'end' }
   /** A failure a person can be told of. */
-  | { readonly type: 'refused'; readonly code: MediaErrorCode; readonly message: string }
+  | { readonly type: 'refused'; readonly code: UserErrorCode; readonly message: string }
   | { readonly type: 'broken'; readonly stack: string };
 
 /** Answers one request, step by step, until the other side closes the port. */
@@ -43,7 +43,7 @@ async function* repliesTo(request: ThreadRequest): AsyncGenerator<ThreadReply, v
       yield { type: 'frame', frame, data: isWhole ? new Uint8Array(data.buffer) : new Uint8Array(data) };
     }
   } catch (error) {
-    if (error instanceof MediaError) yield { type: 'refused', code: error.code, message: error.message };
+    if (error instanceof UserError) yield { type: 'refused', code: error.code, message: error.message };
     else yield { type: 'broken', stack: error instanceof Error ? String(error.stack) : String(error) };
   }
 }

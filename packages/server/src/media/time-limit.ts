@@ -1,4 +1,4 @@
-import { MediaError } from '../errors/index.js';
+import { UserError } from '@muted-pond/core/errors';
 
 /** Counts the time that is spent working, not that in which nobody asks for more. */
 export class TimeLimit {
@@ -31,8 +31,8 @@ export class TimeLimit {
     return this.usedMs + running >= this.limitMs;
   }
 
-  error(): MediaError {
-    return new MediaError(
+  error(): UserError {
+    return new UserError(
       'too_slow',
       `Reading this file took longer than ${Math.round(this.limitMs / 1000)} s and was stopped. Try a shorter or smaller version of it.`,
     );

@@ -1,6 +1,6 @@
+import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
-import { MediaError } from '../errors/index.js';
 import { Problem } from './problem.js';
 
 /** Codes of what is wrong outside: who asked is told, and the log is not filled. */
@@ -42,8 +42,7 @@ export function sendProblem(response: Response, problem: Problem): void {
 
 export function toProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof MediaError) return new Problem(422, error.code, error.message);
-  if (error instanceof RangeError) return new Problem(422, 'out_of_range', error.message);
+  if (error instanceof UserError) return new Problem(422, error.code, error.message);
   if (isDiskFull(error)) {
     return new Problem(
       507,
@@ -60,7 +59,7 @@ export function toProblem(error: unknown): Problem {
     const sentence = Array.isArray(detail) ? detail.join('; ') : String(detail);
     return new Problem(error.getStatus(), 'request_refused', sentence);
   }
-  return new Problem(500, 'internal', 'Something went wrong on the server. Try again; nothing was lost.');
+  return new Problem(500, 'internal', WENT_WRONG);
 }
 
 /** Whoever was sending is gone: nothing that we did wrong. */

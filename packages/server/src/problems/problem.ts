@@ -1,5 +1,7 @@
-/** What a person can be told about; sent as problem details (RFC 9457). */
-export class Problem extends Error {
+import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
+
+/** What a person is told over HTTP, as problem details (RFC 9457). */
+export class Problem extends UserError {
   override readonly name = 'Problem';
 
   /**
@@ -8,11 +10,11 @@ export class Problem extends Error {
    */
   constructor(
     readonly status: number,
-    readonly code: string,
+    code: UserErrorCode,
     message: string,
     readonly more: Readonly<Record<string, unknown>> = {},
   ) {
-    super(message);
+    super(code, message);
   }
 }
 

@@ -1,11 +1,11 @@
 import type { MessagePort } from 'node:worker_threads';
-import { MediaError } from '../errors/index.js';
+import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
 import { shareCoresWith } from './cores.js';
 
 /** A failure a person can be told of crosses the thread border as a value; anything else is thrown. */
 export type Outcome<Result> =
   | { readonly type: 'made'; readonly made: Result }
-  | { readonly type: 'refused'; readonly message: string }
+  | { readonly type: 'refused'; readonly code: UserErrorCode; readonly message: string }
   /** It was asked to stop, and did. */
   | { readonly type: 'stopped' };
 
@@ -46,9 +46,7 @@ export function progressWorker<Task extends object, Progress, Result>(
       return { type: 'made', made };
     } catch (error) {
       if (error instanceof Stopped) return { type: 'stopped' };
-      if (error instanceof MediaError || error instanceof RangeError) {
-        return { type: 'refused', message: error.message };
-      }
+      if (error instanceof UserError) return { type: 'refused', code: error.code, message: error.message };
       throw error;
     } finally {
       port.close();

@@ -1,16 +1,17 @@
 import type { ProblemView } from '@muted-pond/core/api';
+import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
 
 /** What the server said was wrong: a sentence for a person, and a code for us. */
-export class ApiProblem extends Error {
+export class ApiProblem extends UserError {
   override readonly name = 'ApiProblem';
 
   constructor(
     readonly status: number,
-    readonly code: string,
+    code: UserErrorCode,
     message: string,
     readonly body: unknown = null,
   ) {
-    super(message);
+    super(code, message);
   }
 }
 

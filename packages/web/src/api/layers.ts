@@ -1,4 +1,5 @@
 import type { LayerView, MotionView } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import type { Span } from '@muted-pond/core/timing';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
@@ -19,7 +20,10 @@ export async function putLayer(png: Blob, name: string): Promise<LayerView> {
     return view;
   }
   const title = (body as { title?: unknown } | null)?.title;
-  throw new Error(typeof title === 'string' ? title : `“${name}” cannot be kept now. Try it again.`);
+  throw new UserError(
+    'request_refused',
+    typeof title === 'string' ? title : `“${name}” cannot be kept now. Try it again.`,
+  );
 }
 
 export const fullFrameUrl = (footage: string, frame: number, saveAs: string) =>

@@ -1,5 +1,6 @@
 import { ActionIcon, Menu, TextInput } from '@mantine/core';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { type FrameTimes, reelCentiseconds } from '@muted-pond/core/timing';
@@ -136,7 +137,7 @@ function roundLength(recipe: Recipe, times: FrameTimes): string {
     const { reel, round } = loopOf(recipe, { times });
     return formatSeconds(reelCentiseconds(reel.slice(0, round)) / 100);
   } catch (error) {
-    if (error instanceof RangeError) return 'no reel';
+    if (error instanceof UserError) return 'no reel';
     throw error;
   }
 }

@@ -9,6 +9,7 @@ import { backUp, useAllFootage, usePieces, useShelfChanges, useShownTrials } fro
 import { DropAnywhere } from '../ui/DropAnywhere.js';
 import { Mark, Rings } from '../ui/Mark.js';
 import { tellDone, tellProblem, tellWithUndo } from '../ui/notify.js';
+import { sentenceOf } from '../ui/sentence.js';
 import { ALL_FILES } from './file-kinds.js';
 import { HealthNotes } from './HealthNotes.js';
 import { LibraryList } from './LibraryList.js';
@@ -123,7 +124,7 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
         </nav>
         {list === 'pieces' ? (
           <>
-            {pieces.isError && <p className={classes.empty}>{pieces.error.message}</p>}
+            {pieces.isError && <p className={classes.empty}>{sentenceOf(pieces.error)}</p>}
             {pieces.isSuccess && shown.length === 0 && (
               <p className={classes.empty}>
                 {wanted
@@ -150,7 +151,7 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
           </>
         ) : (
           <>
-            {footage.isError && <p className={classes.empty}>{footage.error.message}</p>}
+            {footage.isError && <p className={classes.empty}>{sentenceOf(footage.error)}</p>}
             {footage.isSuccess && shownFiles.length === 0 && (
               <p className={classes.empty}>
                 {wanted ? `No footage is called “${words.trim()}”.` : 'Nothing here yet. Drop a file above.'}

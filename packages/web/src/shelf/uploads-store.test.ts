@@ -1,4 +1,5 @@
 import type { FootageView } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import { describe, expect, it } from 'vitest';
 import { bringIn, dismissUpload, uploadsStore } from './uploads-store.js';
 
@@ -34,7 +35,9 @@ describe('files on their way in', () => {
   });
 
   it('one that is refused says why in the list until it is dismissed', async () => {
-    const refused = bringIn(file('bad'), () => Promise.reject(new Error('“bad” is empty.')));
+    const refused = bringIn(file('bad'), () =>
+      Promise.reject(new UserError('empty_file', '“bad” is empty.')),
+    );
     expect(await refused).toBeNull();
     expect(uploadsStore.getState().uploads).toMatchObject([{ name: 'bad', problem: '“bad” is empty.' }]);
     dismissUpload(idOf('bad'));

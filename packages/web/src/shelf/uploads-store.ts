@@ -1,6 +1,7 @@
 import type { FootageView } from '@muted-pond/core/api';
 import { createStore } from 'zustand';
 import { uploadFootage } from '../api/upload.js';
+import { sentenceOf } from '../ui/sentence.js';
 
 /** One file on its way in. It leaves the list when it is taken in or dismissed. */
 export interface Upload {
@@ -45,7 +46,7 @@ export async function bringIn(
     return footage;
   } catch (error) {
     if (abort.signal.aborted) dismissUpload(id);
-    else change(id, { problem: error instanceof Error ? error.message : String(error) });
+    else change(id, { problem: sentenceOf(error) });
     return null;
   } finally {
     sending--;

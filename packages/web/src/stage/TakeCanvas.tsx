@@ -1,5 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { frameKey } from '../api/frame-urls.js';
+import { sentenceOf } from '../ui/sentence.js';
 import type { PieceTake } from '../workspace/piece-take.js';
 import { useWorkspace } from '../workspace/workspace-context.js';
 import { amplify, type DrawWay, drawFrame, type Layer } from './draw.js';
@@ -41,7 +42,7 @@ export function TakeCanvas({ take, layers, amplified = 1, way, label, onProblem 
     else {
       Promise.all(keys.map((key) => frames.load(key))).then(
         draw,
-        (error: Error) => current && onProblem?.(error.message),
+        (error: Error) => current && onProblem?.(sentenceOf(error)),
       );
     }
     return () => {

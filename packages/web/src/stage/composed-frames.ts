@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { Recipe, SourceFile } from '@muted-pond/core/recipe';
 import { LRUCache } from 'lru-cache';
 import type { ComposeMessage } from '../workers/compose-work.js';
@@ -71,7 +72,7 @@ export class ComposedFrames {
     const already = this.waiting.get(place);
     if (already) return already.promise;
     const problem = this.problems.get(place);
-    if (problem !== undefined) return Promise.reject(new Error(problem));
+    if (problem !== undefined) return Promise.reject(new UserError('frame_unreadable', problem));
     const waiting = promised();
     this.waiting.set(place, waiting);
     if (this.crashes < MOST_CRASHES) this.ask(place);
@@ -103,7 +104,7 @@ export class ComposedFrames {
   }
 
   private refuse(place: number, problem: string): void {
-    this.waiting.get(place)?.reject(new Error(problem));
+    this.waiting.get(place)?.reject(new UserError('frame_unreadable', problem));
     this.waiting.delete(place);
   }
 

@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import { type RetryPlan, retryAfter } from '../api/retry.js';
 
 /** Frames as bitmaps by their keys (see `frameKey`), the latest wanted first. */
@@ -34,7 +35,7 @@ interface Failure {
 }
 
 /** What the server says of a frame that it will not have at another time either. */
-class FrameRefused extends Error {
+class FrameRefused extends UserError {
   override readonly name = 'FrameRefused';
 }
 
@@ -66,7 +67,7 @@ export function createFrameCache(
     const response = await fetch(urlOf(frame));
     if (!response.ok) {
       const isFinal = response.status >= 400 && response.status < 500;
-      throw new (isFinal ? FrameRefused : Error)(await reasonOf(response));
+      throw new (isFinal ? FrameRefused : UserError)('frame_unreadable', await reasonOf(response));
     }
     const blob = await response.blob();
     blobs.set(frame, blob);

@@ -4,6 +4,7 @@ import type { Plate } from '@muted-pond/core/still';
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { shownRecipe } from '../store/piece-store.js';
+import { sentenceOf } from '../ui/sentence.js';
 import type { ComposedPictures, HeldPictures } from '../workers/composed-pictures.js';
 import { filesOf } from '../workspace/piece-take.js';
 import { useWorkspace } from '../workspace/workspace-context.js';
@@ -81,7 +82,7 @@ export function useComposedPlace(
         setShown({ place, pictures, held: composed.held(plan) });
         onProblem(null);
       },
-      (error: Error) => current && onProblem(error.message),
+      (error: Error) => current && onProblem(sentenceOf(error)),
     );
     return () => {
       current = false;

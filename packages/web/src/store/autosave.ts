@@ -2,6 +2,7 @@ import type { PieceSave, PieceView } from '@muted-pond/core/api';
 import { createStore, type StoreApi } from 'zustand';
 import { ApiProblem, type CallOptions, canOutlive } from '../api/client.js';
 import { type RetryPlan, retryAfter } from '../api/retry.js';
+import { sentenceOf } from '../ui/sentence.js';
 import type { PieceDocument, PieceStore } from './piece-store.js';
 
 export type SaveState =
@@ -71,7 +72,7 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
         return;
       }
       const wait = mayPass(error) ? retryAfter(++failures, RETRIES) : null;
-      const message = error instanceof Error ? error.message : String(error);
+      const message = sentenceOf(error);
       state.setState({ type: 'failed', message, again: wait !== null }, true);
       if (wait !== null) schedule(wait);
     }

@@ -1,3 +1,5 @@
+import { UserError } from '@muted-pond/core/errors';
+
 /** Pictures fetched at once: few, so that the stage's frames never wait for a connection. */
 const MOST_AT_ONCE = 2;
 
@@ -50,6 +52,6 @@ export function createPictureQueue(load: (url: string, signal: AbortSignal) => P
 /** Fetches into the browser's cache, where the picture's address keeps it for ever. */
 export const pictureQueue = createPictureQueue(async (url, signal) => {
   const response = await fetch(url, { signal });
-  if (!response.ok) throw new Error(`${url} cannot be had.`);
+  if (!response.ok) throw new UserError('unreachable', `${url} cannot be had.`);
   await response.blob();
 });

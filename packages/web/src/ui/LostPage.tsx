@@ -2,11 +2,12 @@ import { Button } from '@mantine/core';
 import { Link, useRouteError } from 'react-router';
 import classes from './LostPage.module.css';
 import { Rings } from './Mark.js';
+import { sentenceOf } from './sentence.js';
 
 /** Shown for an address that leads nowhere, and when a screen fails. */
 export function LostPage({ message }: { message?: string }) {
   const error = useRouteError();
-  const said = message ?? (error instanceof Error ? error.message : null);
+  const said = message ?? (error ? sentenceOf(error) : null);
   return (
     <main className={classes.page}>
       <Rings width={120} />

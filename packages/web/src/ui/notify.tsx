@@ -1,5 +1,6 @@
 import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
+import { sentenceOf } from './sentence.js';
 
 /** Something went wrong: what, and what to do. Stays until it is read. */
 export function tellProblem(error: unknown): void {
@@ -7,7 +8,7 @@ export function tellProblem(error: unknown): void {
     color: 'koi',
     autoClose: 12_000,
     title: 'That did not work',
-    message: error instanceof Error ? error.message : String(error),
+    message: sentenceOf(error),
   });
 }
 

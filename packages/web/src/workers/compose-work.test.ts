@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { newRecipe, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
 import type { FrameSource } from '@muted-pond/core/render';
@@ -23,7 +24,7 @@ function source(lost: readonly number[] = []) {
     async *read(_, wanted) {
       for (const frame of wanted) {
         asked.push(frame);
-        if (lost.includes(frame)) throw new Error(`Frame ${frame} is gone.`);
+        if (lost.includes(frame)) throw new UserError('file_gone', `Frame ${frame} is gone.`);
         yield { frame, picture: flat(frame) };
       }
     },

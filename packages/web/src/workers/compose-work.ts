@@ -10,6 +10,7 @@ import {
   type StepsRun,
   startSteps,
 } from '@muted-pond/core/render';
+import { sentenceOf } from '../ui/sentence.js';
 
 /** What the composing worker is told. */
 export type ComposeMessage =
@@ -72,7 +73,7 @@ export function createComposeWork(source: FrameSource, answer: (reply: ComposeAn
       now.toldHeld = true;
       return held ? [{ type: 'held', plan, held }, composed] : [composed];
     } catch (error) {
-      const problem = error instanceof Error ? error.message : 'This picture could not be made.';
+      const problem = sentenceOf(error);
       return [{ type: 'failed', plan, place, problem }];
     }
   }

@@ -1,4 +1,5 @@
 import type { PixelFrame } from '@muted-pond/core/pixels';
+import { sentenceOf } from '../ui/sentence.js';
 import { type ComposeAnswer, type ComposeMessage, createComposeWork } from './compose-work.js';
 import { bitmapsOf, type ComposeReply } from './composed-pictures.js';
 import { fetchedSource } from './fetched-source.js';
@@ -9,7 +10,12 @@ const work = createComposeWork(fetchedSource(), (answer) => {
     (error: Error) => {
       const { plan } = answer;
       if (answer.type === 'held') throw error;
-      self.postMessage({ type: 'failed', plan, place: answer.place, problem: error.message } as ComposeReply);
+      self.postMessage({
+        type: 'failed',
+        plan,
+        place: answer.place,
+        problem: sentenceOf(error),
+      } as ComposeReply);
     },
   );
 });

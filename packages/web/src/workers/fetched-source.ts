@@ -1,4 +1,5 @@
 import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame, sizeWithin } from '@muted-pond/core/pixels';
 import type { DecodedPicture, FrameSource } from '@muted-pond/core/render';
 import { createMask } from '@muted-pond/core/still';
@@ -49,14 +50,14 @@ async function pixelsOf(
   gone: string,
 ): Promise<PixelFrame> {
   const response = await fetch(url);
-  if (!response.ok) throw new Error(gone);
+  if (!response.ok) throw new UserError('file_gone', gone);
   const bitmap = await createImageBitmap(await response.blob(), {
     colorSpaceConversion: 'none',
     premultiplyAlpha: 'none',
   });
   const { width, height } = size ?? bitmap;
   const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
-  if (!context) throw new Error('This browser cannot draw pictures.');
+  if (!context) throw new UserError('no_drawing', 'This browser cannot draw pictures.');
   context.imageSmoothingQuality = 'high';
   context.drawImage(bitmap, 0, 0, width, height);
   bitmap.close();

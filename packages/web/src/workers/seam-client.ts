@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { SeamMessage, SeamReply } from './seam-work.js';
 
 /** The part of a Worker that is used; tests give their own. */
@@ -108,6 +109,6 @@ export class SeamClient {
   }
 
   private giveUpRounds(reason: string): void {
-    for (const { reject } of this.rounds.splice(0)) reject(new Error(reason));
+    for (const { reject } of this.rounds.splice(0)) reject(new UserError('internal', reason));
   }
 }

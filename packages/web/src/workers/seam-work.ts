@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import {
   adviseJoin,
   blackFrames,
@@ -215,7 +216,7 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       };
       return { type: 'answer', answer };
     } catch (error) {
-      if (!(error instanceof RangeError)) throw error;
+      if (!(error instanceof UserError)) throw error;
       // The reel cannot be made; the workspace says why.
       const nothing = { seam: null, advice: null, doubles: [], blacks: [], plate: null, calm: null, own: [] };
       return { type: 'answer', answer: { id, candidates, ...nothing, searchMs } };

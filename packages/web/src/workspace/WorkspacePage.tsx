@@ -16,6 +16,7 @@ import { createSeamStore } from '../store/seam-store.js';
 import { createSessionStore, recallPlace, rememberPlace } from '../store/session-store.js';
 import { LostPage } from '../ui/LostPage.js';
 import { Scrolled } from '../ui/Scrolled.js';
+import { sentenceOf } from '../ui/sentence.js';
 import { Course } from './Course.js';
 import { pieceTake } from './piece-take.js';
 import { TopBar } from './TopBar.js';
@@ -43,7 +44,7 @@ function WithFiles({ piece }: { piece: PieceView }) {
 }
 
 function OpenedOr({ problem, children }: { problem: Error | null; children: React.ReactNode }) {
-  if (problem) return <LostPage message={problem.message} />;
+  if (problem) return <LostPage message={sentenceOf(problem)} />;
   if (children) return children;
   return (
     <main className={classes.opening} aria-label="Opening the piece">

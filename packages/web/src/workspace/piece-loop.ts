@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { LoopReel } from '@muted-pond/core/loop';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { layersOf, loopOf } from '@muted-pond/core/render';
@@ -28,7 +29,7 @@ function makePieceLoop(recipe: Recipe, take: PieceTake): PieceLoop {
   try {
     return { loop: loopOf(recipe, take), problem: null };
   } catch (error) {
-    if (error instanceof RangeError) return { loop: null, problem: error.message };
+    if (error instanceof UserError) return { loop: null, problem: error.message };
     throw error;
   }
 }
@@ -63,7 +64,7 @@ export function useMovingLayers(): readonly MovingLayer[] {
       return layersOf({ ...shownRecipe(store.getState()), still }, loop, take);
     } catch (error) {
       // A ripple’s own loop lies beyond the footage; Weigh says so, and Still shows what there is.
-      if (error instanceof RangeError) return NO_LAYERS;
+      if (error instanceof UserError) return NO_LAYERS;
       throw error;
     }
   }, [still, loop, take, store]);

@@ -6,6 +6,7 @@ import { useStore } from 'zustand';
 import { useSignatures } from '../api/signatures.js';
 import { movingPlaces } from '../stones/still/moving-places.js';
 import { shownRecipe } from '../store/piece-store.js';
+import { sentenceOf } from '../ui/sentence.js';
 import { SeamClient } from '../workers/seam-client.js';
 import { ALL_MOVES, type MovingPlaces } from '../workers/seam-work.js';
 import { useTake } from './piece-take.js';
@@ -22,7 +23,7 @@ export function useSeamKeeper(): void {
   const window = seamWindow(take.frameCount, span);
   const footage = take.frameCount > 1 ? (take.footage?.id ?? null) : null;
   const { data: signatures, error } = useSignatures(footage, window);
-  const unread = error?.message ?? null;
+  const unread = error ? sentenceOf(error) : null;
   const isWhole = signatures?.length === (window.end - window.start) * SIGNATURE_BYTES;
 
   useEffect(() => {

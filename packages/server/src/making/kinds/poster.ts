@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { RenderPlan } from '@muted-pond/core/render';
 import type { Maker } from './maker.js';
 import { decodePng, encodePng } from './png.js';
@@ -8,7 +9,8 @@ export const poster: Maker = {
     const { place } = weigh.poster;
     if (typeof place === 'number') {
       if (place < plan.reel.length) return onePlace(plan, place);
-      throw new RangeError(
+      throw new UserError(
+        'no_such_place',
         `The reel has ${plan.reel.length} frames, counted from 0; there is no frame ${place} for the poster.`,
       );
     }

@@ -1,4 +1,5 @@
 import { Button, ColorInput, FileButton, Menu, SegmentedControl } from '@mantine/core';
+import { UserError } from '@muted-pond/core/errors';
 import type { Fit, Matte } from '@muted-pond/core/pixels';
 import {
   canvasFor,
@@ -43,7 +44,8 @@ export function StillsBank({ source }: { source: StillsSource }) {
     for (const view of brought) {
       if (view && view.kind !== 'picture') {
         tellProblem(
-          new Error(
+          new UserError(
+            'request_refused',
             `“${view.name}” is not a picture. It is in the library; make a piece of its own from it.`,
           ),
         );

@@ -1,4 +1,5 @@
 import { notifications } from '@mantine/notifications';
+import { UserError } from '@muted-pond/core/errors';
 import { retarget, type Source } from '@muted-pond/core/recipe';
 import { bringIn } from '../../shelf/uploads-store.js';
 import { tellProblem } from '../../ui/notify.js';
@@ -17,7 +18,8 @@ export async function replaceFile(workspace: Workspace, old: string, file: File)
     if (!from || !to) return;
     if ((from.view.kind === 'picture') !== (to.view.kind === 'picture')) {
       tellProblem(
-        new Error(
+        new UserError(
+          'request_refused',
           `“${to.view.name}” is ${to.view.kind === 'picture' ? 'a picture' : 'footage'}, “${from.view.name}” is not. It is in the library; make a piece of its own from it.`,
         ),
       );

@@ -6,6 +6,7 @@ import { type DrawWay, drawFrame } from '../../stage/draw.js';
 import stage from '../../stage/stage.module.css';
 import { shownRecipe } from '../../store/piece-store.js';
 import { tellProblem } from '../../ui/notify.js';
+import { sentenceOf } from '../../ui/sentence.js';
 import { loopNow } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
@@ -70,7 +71,7 @@ export function PickGround({ way }: { way: DrawWay }) {
         onPointerDown={(event) => event.button === 0 && void pick(partUnder(event)).catch(tellProblem)}
       />
       {motion.isPending && <p className={stage.problem}>Looking for what moves…</p>}
-      {motion.error && <p className={stage.problem}>{motion.error.message}</p>}
+      {motion.error && <p className={stage.problem}>{sentenceOf(motion.error)}</p>}
       {map?.parts.length === 0 && (
         <p className={stage.problem}>Nothing in this span moves enough to be told apart. Paint it.</p>
       )}

@@ -1,4 +1,5 @@
 import { ActionIcon, Button, Menu, TextInput } from '@mantine/core';
+import { UserError } from '@muted-pond/core/errors';
 import { proposedMasks, type Ripple, type StillSettings } from '@muted-pond/core/still';
 import {
   IconArrowDown,
@@ -196,7 +197,10 @@ function Propose({ still, set }: { still: StillSettings; set: (still: StillSetti
       const motion = await fetchMotion(footage.id, span);
       const masks = proposedMasks(motion, sizeOfMasks(take.size));
       if (masks.length === 0)
-        throw new Error('Nothing in this span moves enough to propose it. Paint it yourself.');
+        throw new UserError(
+          'nothing_moves',
+          'Nothing in this span moves enough to propose it. Paint it yourself.',
+        );
       const hashes: string[] = [];
       for (const mask of masks) hashes.push(await keepMask(mask, 'The proposal'));
       const next = withProposal(still, hashes, Math.floor((span.start + span.end) / 2));
@@ -228,7 +232,8 @@ function LoopEach() {
       const found = await findRounds();
       if (!found) {
         const { min, max } = seams.getState().length;
-        throw new Error(
+        throw new UserError(
+          'nothing_moves',
           `No common length of ${min} to ${max} s was found for these ripples. Allow other lengths in Loop, or draw the ripples tighter.`,
         );
       }

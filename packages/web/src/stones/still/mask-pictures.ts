@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { Rect } from '@muted-pond/core/pixels';
 import { createMask, type Mask, type Ripple } from '@muted-pond/core/still';
 import { layerUrl } from '../../api/frame-urls.js';
@@ -43,7 +44,10 @@ export function loadMask(hash: string): Promise<Mask> {
   if (there) return there;
   const loading = fetch(layerUrl(hash)).then(async (response) => {
     if (!response.ok)
-      throw new Error('The paint of this ripple is gone from the disk. Undo, or paint it anew.');
+      throw new UserError(
+        'paint_gone',
+        'The paint of this ripple is gone from the disk. Undo, or paint it anew.',
+      );
     return pngToMask(await response.blob());
   });
   loading.catch(() => masks.delete(hash));
@@ -93,6 +97,6 @@ export function writeMask(canvas: OffscreenCanvas, mask: Mask, { x, y, width, he
 
 function context2d(canvas: OffscreenCanvas): OffscreenCanvasRenderingContext2D {
   const context = canvas.getContext('2d', { willReadFrequently: true });
-  if (!context) throw new Error('This browser cannot draw pictures.');
+  if (!context) throw new UserError('no_drawing', 'This browser cannot draw pictures.');
   return context;
 }

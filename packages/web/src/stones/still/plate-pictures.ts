@@ -1,3 +1,4 @@
+import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
 
 /** Shapes that differ by less than this are the same. */
@@ -21,7 +22,7 @@ export async function fitPicture(file: Blob, size: Size, how: 'cover' | 'stretch
   const bitmap = await createImageBitmap(file);
   const canvas = new OffscreenCanvas(size.width, size.height);
   const context = canvas.getContext('2d');
-  if (!context) throw new Error('This browser cannot draw pictures.');
+  if (!context) throw new UserError('no_drawing', 'This browser cannot draw pictures.');
   context.imageSmoothingQuality = 'high';
   const scale = Math.max(size.width / bitmap.width, size.height / bitmap.height);
   const drawn =

@@ -5,6 +5,7 @@ import { useStore } from 'zustand';
 import { requestHolding, stopHolding } from '../../api/holding.js';
 import { keys } from '../../api/queries.js';
 import { shownRecipe } from '../../store/piece-store.js';
+import { sentenceOf } from '../../ui/sentence.js';
 import { useTake } from '../../workspace/piece-take.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 
@@ -39,7 +40,7 @@ export function useHoldingKeeper(): void {
         (error: Error) =>
           client.setQueryData<HoldingView>(key, {
             ...{ piece: pieceId, key: '', state: 'failed', done: 0, figures: null },
-            problem: error.message,
+            problem: sentenceOf(error),
           }),
       );
     }, REST_MS);

@@ -1,6 +1,7 @@
 import type { Mask, MovingLayer, Ripple } from '@muted-pond/core/still';
 import { movingMask, movingShare } from '@muted-pond/core/still';
 import { useEffect, useMemo, useState } from 'react';
+import { sentenceOf } from '../../ui/sentence.js';
 import { useMovingLayers } from '../../workspace/piece-loop.js';
 import { useTake } from '../../workspace/piece-take.js';
 import type { WetLayers } from './draw-layers.js';
@@ -29,7 +30,7 @@ export function useStillPreview(active: string | null): StillPreview {
     let current = true;
     previewOf(layers, active, size).then(
       (next) => current && setPreview(next),
-      (error: Error) => current && setPreview((before) => ({ ...before, problem: error.message })),
+      (error: Error) => current && setPreview((before) => ({ ...before, problem: sentenceOf(error) })),
     );
     return () => {
       current = false;

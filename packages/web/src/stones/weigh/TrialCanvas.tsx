@@ -1,8 +1,10 @@
 import type { TrialView } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef } from 'react';
 import { trialFileUrl } from '../../api/queries.js';
 import stage from '../../stage/stage.module.css';
+import { sentenceOf } from '../../ui/sentence.js';
 import { onlyColour } from './only-colour.js';
 import { TrialFrames } from './trial-frames.js';
 import classes from './weigh.module.css';
@@ -27,12 +29,13 @@ export function TrialCanvas({ trial, atCs, only, isStretched = false, onProblem 
     gcTime: 60_000,
     queryFn: async () => {
       const response = await fetch(trialFileUrl(trial.id));
-      if (!response.ok) throw new Error(`The file of trial ${trial.letter} is gone. Make it again.`);
+      if (!response.ok)
+        throw new UserError('file_gone', `The file of trial ${trial.letter} is gone. Make it again.`);
       return new Uint8Array(await response.arrayBuffer());
     },
   });
   const frames = useMemo(() => (file.data ? new TrialFrames(file.data) : null), [file.data]);
-  useEffect(() => onProblem(file.error?.message ?? null), [file.error, onProblem]);
+  useEffect(() => onProblem(file.error ? sentenceOf(file.error) : null), [file.error, onProblem]);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (!context || !frames) return;

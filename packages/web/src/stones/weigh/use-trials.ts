@@ -7,6 +7,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { placeTrial } from '../../api/events.js';
 import { deleteTrial, keys, requestTrial, useTrials } from '../../api/queries.js';
+import { sentenceOf } from '../../ui/sentence.js';
 import { useWorkspace } from '../../workspace/workspace-context.js';
 
 /** How long the hand must rest before a trial is made, ms. */
@@ -62,7 +63,7 @@ export function useTrialMaker({ trials, current }: TrialsView, ready: boolean): 
         void autosave.flush();
         placeTrial(client, await requestTrial(pieceId, wanted));
       } catch (error) {
-        setProblem(error instanceof Error ? error.message : String(error));
+        setProblem(sentenceOf(error));
       }
     },
     [autosave, client, pieceId],

@@ -1,1 +1,0 @@
-export { MediaError, type MediaErrorCode } from './media-error.js';
