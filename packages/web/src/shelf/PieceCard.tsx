@@ -1,16 +1,25 @@
 import { ActionIcon, Menu, TextInput } from '@mantine/core';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
-import { UserError } from '@muted-pond/core/errors';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { loopOf } from '@muted-pond/core/render';
-import { type FrameTimes, reelCentiseconds } from '@muted-pond/core/timing';
+import type { FrameTimes } from '@muted-pond/core/timing';
 import { IconCopy, IconDots, IconPencil, IconTrash } from '@tabler/icons-react';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { frameUrl } from '../api/frame-urls.js';
 import { trialFileUrl, useFootage, useTimes } from '../api/queries.js';
-import { formatBytes, formatRate, formatSeconds } from '../ui/format.js';
+import { formatBytes, formatRate } from '../ui/format.js';
 import classes from './shelf.module.css';
+
+/** Making the reel needs much that the shelf does not: it is fetched after the shelf is there. */
+const LoopSeconds = lazy(() => import('./LoopSeconds.js'));
+
+function RoundLength(props: { recipe: Recipe; times: FrameTimes }) {
+  return (
+    <Suspense fallback="…">
+      <LoopSeconds {...props} />
+    </Suspense>
+  );
+}
 
 interface PieceCardProps {
   readonly piece: PieceView;
@@ -106,7 +115,8 @@ function PieceFacts({ piece }: { piece: PieceView }) {
   };
   return (
     <p className={classes.facts}>
-      {pictures.length === 1 ? '1 picture' : `${pictures.length} pictures`} · {roundLength(recipe, times)}
+      {pictures.length === 1 ? '1 picture' : `${pictures.length} pictures`} ·{' '}
+      <RoundLength recipe={recipe} times={times} />
     </p>
   );
 }
@@ -118,7 +128,7 @@ function FootageFacts({ piece, hash }: { piece: PieceView; hash: string }) {
   const { frameRate } = recipe.weigh;
   return (
     <p className={classes.facts}>
-      {times.data ? roundLength(recipe, times.data) : '…'}
+      {times.data ? <RoundLength recipe={recipe} times={times.data} /> : '…'}
       {frameRate !== 'source' && ` · ${formatRate(frameRate)} fps`} ·{' '}
       {footage.data?.problem ? (
         <span className={classes.lostFile} title="Bring the same file in again, and the piece is whole">
@@ -129,15 +139,4 @@ function FootageFacts({ piece, hash }: { piece: PieceView; hash: string }) {
       )}
     </p>
   );
-}
-
-/** How long one round of the loop is seen. */
-function roundLength(recipe: Recipe, times: FrameTimes): string {
-  try {
-    const { reel, round } = loopOf(recipe, { times });
-    return formatSeconds(reelCentiseconds(reel.slice(0, round)) / 100);
-  } catch (error) {
-    if (error instanceof UserError) return 'no reel';
-    throw error;
-  }
 }

@@ -1,6 +1,6 @@
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
 import { useEffect, useRef } from 'react';
-import type { StagePlan } from './composed-frames.js';
+import type { StagePlan } from '../pictures/composed-frames.js';
 import { type DrawWay, drawnSize, fitCanvas } from './draw.js';
 import classes from './stage.module.css';
 import { drawAsFilmed, useAsFilmed } from './use-as-filmed.js';

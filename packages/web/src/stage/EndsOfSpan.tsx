@@ -1,10 +1,10 @@
 import type { Size } from '@muted-pond/core/pixels';
 import { boundaryTime } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
+import type { PieceTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
 import { formatClock } from '../ui/format.js';
-import type { PieceTake } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
 import type { DrawWay } from './draw.js';
 import { SideBySide } from './SideBySide.js';
 

@@ -1,8 +1,8 @@
 import type { Size } from '@muted-pond/core/pixels';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
-import { useTake } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
+import { useTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { EndsOfSpan } from './EndsOfSpan.js';
 import { StageRoom } from './StageRoom.js';
 import classes from './stage.module.css';

@@ -1,6 +1,6 @@
 import { IconPlayerPauseFilled, IconPlayerPlayFilled } from '@tabler/icons-react';
 import { useStore } from 'zustand';
-import { useWorkspace } from '../workspace/workspace-context.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { StageButton } from './StageButton.js';
 
 /** @param what plays: “the span”. */

@@ -1,6 +1,6 @@
 import type { Size } from '@muted-pond/core/pixels';
 import type { ReactNode } from 'react';
-import type { PieceTake } from '../workspace/piece-take.js';
+import type { PieceTake } from '../piece/piece-take.js';
 import { type DrawWay, drawnSize, type Layer } from './draw.js';
 import { fillRoom } from './fill-room.js';
 import classes from './stage.module.css';

@@ -1,8 +1,8 @@
 import { useEffect, useRef } from 'react';
 import { frameKey } from '../api/frame-urls.js';
+import type { PieceTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { sentenceOf } from '../ui/sentence.js';
-import type { PieceTake } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
 import { amplify, type DrawWay, drawFrame, type Layer } from './draw.js';
 import classes from './stage.module.css';
 

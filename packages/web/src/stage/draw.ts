@@ -1,6 +1,6 @@
 import { type Matte, type Rect, type Size, sizeWithin, type Turn, turnedSize } from '@muted-pond/core/pixels';
 import type { Framing, Recipe, TakeFrame } from '@muted-pond/core/recipe';
-import type { PieceTake } from '../workspace/piece-take.js';
+import type { PieceTake } from '../piece/piece-take.js';
 
 /** Longer side of a canvas on the stage, px; working frames are no larger. */
 const CANVAS_LONG_SIDE = 960;

@@ -1,5 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
-import { createFrameCache } from './frame-cache.js';
+import { createFrameCache } from '../pictures/frame-cache.js';
 import { frameDue, framesAhead } from './playback.js';
 
 const times = { starts: [0, 0.1, 0.2, 0.5, 0.6], duration: 1 };

@@ -1,8 +1,8 @@
 import type { Reel } from '@muted-pond/core/timing';
 import { frameKey } from '../api/frame-urls.js';
-import type { PieceTake } from '../workspace/piece-take.js';
-import type { ComposedFrames, StagePlan } from './composed-frames.js';
-import type { FrameCache } from './frame-cache.js';
+import type { ComposedFrames, StagePlan } from '../pictures/composed-frames.js';
+import type { FrameCache } from '../pictures/frame-cache.js';
+import type { PieceTake } from '../piece/piece-take.js';
 
 /** The pictures that a playing reel needs: which are there, and which will be wanted. */
 export interface ReelPictures {

@@ -2,8 +2,8 @@ import type { Rect } from '@muted-pond/core/pixels';
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
 import { useEffect, useState } from 'react';
 import { frameKey } from '../api/frame-urls.js';
-import { useTake } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
+import { useTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { type DrawWay, drawFrame } from './draw.js';
 
 /** A working frame of the take, untouched. */

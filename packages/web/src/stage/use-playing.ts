@@ -2,9 +2,9 @@ import { takenFrame } from '@muted-pond/core/timing';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { frameKey } from '../api/frame-urls.js';
+import type { PieceTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
-import type { PieceTake } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
 import { frameDue, framesAhead } from './playback.js';
 
 /** Frames fetched ahead of the one that plays. */

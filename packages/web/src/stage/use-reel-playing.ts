@@ -1,7 +1,7 @@
 import type { LoopReel } from '@muted-pond/core/loop';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
-import { useWorkspace } from '../workspace/workspace-context.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import type { ReelPictures } from './reel-pictures.js';
 import { reelSteps } from './reel-playback.js';
 

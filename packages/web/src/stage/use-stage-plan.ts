@@ -3,12 +3,12 @@ import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recip
 import type { Plate } from '@muted-pond/core/still';
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
+import type { StagePlan } from '../pictures/composed-frames.js';
+import { filesOf } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
 import { sentenceOf } from '../ui/sentence.js';
 import type { ComposedPictures, HeldPictures } from '../workers/composed-pictures.js';
-import { filesOf } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
-import type { StagePlan } from './composed-frames.js';
 
 /** Longer side of composed pictures on the stage, px. */
 const STAGE_SIDE = 800;

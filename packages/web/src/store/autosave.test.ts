@@ -106,7 +106,7 @@ describe('saving by itself', () => {
 
   it('waits longer after each failure, ends, and goes on when it is told to', async () => {
     const { outside, autosave, setWidth } = open();
-    for (let i = 0; i < 12; i++) outside.failNext(new ApiProblem(503, 'busy', 'Busy.'));
+    for (let i = 0; i < 12; i++) outside.failNext(new ApiProblem(503, 'closing', 'Busy.'));
     setWidth(200);
     for (let i = 0; i < 12; i++) await outside.rest();
     expect(outside.saves).toHaveLength(12);

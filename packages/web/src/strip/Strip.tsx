@@ -3,10 +3,10 @@ import { boundaryTime, fitSpan, frameAt, nearestBoundary, type Span } from '@mut
 import { type ReactNode, type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { useFootage } from '../api/queries.js';
+import { type PieceTake, useTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
 import { formatClock, formatRate, formatSeconds } from '../ui/format.js';
-import { type PieceTake, useTake } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
 import { SpanHandle } from './SpanHandle.js';
 import { StripMap } from './StripMap.js';
 import { StripPictures } from './StripPictures.js';

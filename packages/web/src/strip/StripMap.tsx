@@ -1,9 +1,9 @@
 import { spanSeconds } from '@muted-pond/core/timing';
 import { type PointerEvent as ReactPointerEvent, useRef } from 'react';
 import { useStore } from 'zustand';
+import { useTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
-import { useTake } from '../workspace/piece-take.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
 import classes from './strip.module.css';
 import { fitView } from './strip-view.js';
 import { changeStripView, useStripView } from './use-strip-view.js';

@@ -1,7 +1,7 @@
 import { type ActivitySeries, calmestSpan, spanToRest } from '@muted-pond/core/motion';
-import { takeNow } from '../workspace/piece-take.js';
-import { setSpan } from '../workspace/span-edits.js';
-import type { Workspace } from '../workspace/workspace-context.js';
+import { takeNow } from '../piece/piece-take.js';
+import { setSpan } from '../piece/span-edits.js';
+import type { Workspace } from '../piece/workspace-context.js';
 
 /** What moves is at rest once it rests for this long, s. */
 const REST_SECONDS = 0.3;

@@ -1,9 +1,9 @@
 import { useHotkeys } from '@mantine/hooks';
 import { type RefObject, useEffect } from 'react';
 import { useStore } from 'zustand';
+import { takeNow, useTake } from '../piece/piece-take.js';
+import { useWorkspace, type Workspace } from '../piece/workspace-context.js';
 import type { StripView } from '../store/session-store.js';
-import { takeNow, useTake } from '../workspace/piece-take.js';
-import { useWorkspace, type Workspace } from '../workspace/workspace-context.js';
 import { fitView, scrollView, showFrame, wholeView, zoomView } from './strip-view.js';
 
 /** Zoom of one notch of the wheel or one press of a key. */

@@ -1,8 +1,8 @@
 import { Link } from 'react-router';
+import { useCourseNews } from '../piece/course-news.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { STONES } from '../stones/index.js';
-import { useCourseNews } from './course-news.js';
 import classes from './workspace.module.css';
-import { useWorkspace } from './workspace-context.js';
 
 /** The seven stepping stones, each with what is decided there. */
 export function Course({ current }: { current: string }) {
@@ -20,7 +20,7 @@ export function Course({ current }: { current: string }) {
             >
               <span className={classes.stoneName}>{stone.name}</span>
               <span className={classes.stoneValue} data-stone-value>
-                {stone.built ? <stone.Value /> : 'not built yet'}
+                <stone.Value />
               </span>
             </Link>
           </li>

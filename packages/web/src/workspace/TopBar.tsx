@@ -3,12 +3,12 @@ import { IconArrowBackUp, IconArrowForwardUp, IconKeyboard } from '@tabler/icons
 import { type ReactNode, useState } from 'react';
 import { Link } from 'react-router';
 import { useStore } from 'zustand';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { Mark } from '../ui/Mark.js';
 import { saveRecipeFile } from '../ui/save-recipe-file.js';
 import { openConflict } from './conflict.js';
 import { showKeys } from './key-list.js';
 import classes from './workspace.module.css';
-import { useWorkspace } from './workspace-context.js';
 
 export function TopBar({ children }: { children: ReactNode }) {
   const { store } = useWorkspace();

@@ -1,29 +1,34 @@
 import { Loader } from '@mantine/core';
 import type { PieceView } from '@muted-pond/core/api';
 import { sourceHashes } from '@muted-pond/core/recipe';
-import { useEffect, useMemo } from 'react';
+import { lazy, Suspense, useEffect, useMemo } from 'react';
 import { useParams } from 'react-router';
 import { connection } from '../api/connection.js';
 import { type OpenFile, savePiece, useOpenFiles, usePiece } from '../api/queries.js';
-import { ComposedFrames } from '../stage/composed-frames.js';
-import { createFrameCache } from '../stage/frame-cache.js';
-import { type BuiltStone, STONES, type Stone } from '../stones/index.js';
-import { UnbuiltScreen } from '../stones/unbuilt/UnbuiltScreen.js';
+import { ComposedFrames } from '../pictures/composed-frames.js';
+import { createFrameCache } from '../pictures/frame-cache.js';
+import { pieceTake } from '../piece/piece-take.js';
+import { type Workspace, WorkspaceContext } from '../piece/workspace-context.js';
+import stage from '../stage/stage.module.css';
+import type { Stone, StoneScreen } from '../stone/stone.js';
+import { STONES } from '../stones/index.js';
 import { createAutosave } from '../store/autosave.js';
 import { createFilesStore } from '../store/files-store.js';
 import { createPieceStore } from '../store/piece-store.js';
 import { createSeamStore } from '../store/seam-store.js';
 import { createSessionStore, recallPlace, rememberPlace } from '../store/session-store.js';
+import strip from '../strip/strip.module.css';
 import { LostPage } from '../ui/LostPage.js';
 import { Scrolled } from '../ui/Scrolled.js';
 import { sentenceOf } from '../ui/sentence.js';
 import { Course } from './Course.js';
-import { pieceTake } from './piece-take.js';
 import { TopBar } from './TopBar.js';
 import { useSeamKeeper } from './use-seam-keeper.js';
 import { useWorkspaceKeys } from './use-workspace-keys.js';
 import classes from './workspace.module.css';
-import { type Workspace, WorkspaceContext } from './workspace-context.js';
+
+/** The other stones' screens are fetched so long after the first, ms. */
+const FETCHED_AFTER_MS = 1500;
 
 /** Opens a piece: reads it and all that is known of its files, then hands them to the workspace. */
 export function WorkspacePage() {
@@ -130,20 +135,28 @@ function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenF
 function Opened({ stone }: { stone: Stone }) {
   useWorkspaceKeys();
   useSeamKeeper();
+  // Once this stone is there, the others are fetched, so that nobody waits when walking on.
+  useEffect(() => {
+    const idle = window.setTimeout(() => {
+      for (const { load } of STONES) void load().catch(() => {});
+    }, FETCHED_AFTER_MS);
+    return () => clearTimeout(idle);
+  }, []);
   return (
     <div className={classes.workspace}>
       <TopBar>
         <Course current={stone.id} />
       </TopBar>
-      {stone.built ? <BuiltScreen stone={stone} /> : <UnbuiltScreen stone={stone} />}
+      <StoneScreenOf stone={stone} />
     </div>
   );
 }
 
-function BuiltScreen({ stone }: { stone: BuiltStone }) {
-  const { Stage, Bank, Lower } = stone;
+/** The screen of a stone, fetched when it is first entered. */
+function StoneScreenOf({ stone }: { stone: Stone }) {
+  const { Stage, Bank, Lower } = lazyScreen(stone);
   return (
-    <>
+    <Suspense fallback={<NotYet stone={stone} />}>
       <Stage />
       <aside className={classes.bank} aria-label={`${stone.name}: settings`}>
         <Scrolled className={classes.bankScroll} key={stone.id}>
@@ -151,6 +164,26 @@ function BuiltScreen({ stone }: { stone: BuiltStone }) {
         </Scrolled>
       </aside>
       <Lower />
+    </Suspense>
+  );
+}
+
+/** The same three parts, empty. */
+function NotYet({ stone }: { stone: Stone }) {
+  return (
+    <>
+      <div className={stage.stage} />
+      <aside className={classes.bank} aria-label={`${stone.name}: settings`} />
+      <section className={strip.strip} />
     </>
   );
+}
+
+const screens = new Map<string, StoneScreen>();
+
+function lazyScreen({ id, load }: Stone): StoneScreen {
+  const part = (name: keyof StoneScreen) => lazy(async () => ({ default: (await load()).screen[name] }));
+  const screen = screens.get(id) ?? { Stage: part('Stage'), Bank: part('Bank'), Lower: part('Lower') };
+  screens.set(id, screen);
+  return screen;
 }

@@ -1,8 +1,8 @@
 import { modals } from '@mantine/modals';
 import type { PieceView } from '@muted-pond/core/api';
 import { sourceHashes } from '@muted-pond/core/recipe';
+import type { Workspace } from '../piece/workspace-context.js';
 import { tellProblem } from '../ui/notify.js';
-import type { Workspace } from './workspace-context.js';
 
 /** Two windows changed one piece. Nothing is lost until one of them is chosen. */
 export function openConflict({ autosave, files }: Workspace, theirs: PieceView): void {

@@ -4,13 +4,13 @@ import type { StillSettings } from '@muted-pond/core/still';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { useSignatures } from '../api/signatures.js';
-import { movingPlaces } from '../stones/still/moving-places.js';
+import { movingPlaces } from '../paint/moving-places.js';
+import { useTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
 import { sentenceOf } from '../ui/sentence.js';
 import { SeamClient } from '../workers/seam-client.js';
 import { ALL_MOVES, type MovingPlaces } from '../workers/seam-work.js';
-import { useTake } from './piece-take.js';
-import { useWorkspace } from './workspace-context.js';
 
 const ENDED_AGAIN =
   'Looking for seams in this footage ended again and again. Shorten the span, or reload this page; the next change tries once more.';

@@ -1,9 +1,9 @@
 import { useHotkeys, useWindowEvent } from '@mantine/hooks';
 import { useNavigate } from 'react-router';
+import { endHere, startHere, stepFrames } from '../piece/span-edits.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { STONES } from '../stones/index.js';
 import { showKeys } from './key-list.js';
-import { endHere, startHere, stepFrames } from './span-edits.js';
-import { useWorkspace } from './workspace-context.js';
 
 /** The keys of product.md that work on every stone. Stones add their own. */
 export function useWorkspaceKeys(): void {

@@ -4,11 +4,11 @@ import { framedSize } from '@muted-pond/core/recipe';
 import { IconRotate2, IconRotateClockwise2 } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { useLimits } from '../../api/limits.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import {
   cropToShape,
   FREE,

@@ -3,15 +3,15 @@ import { boundaryTime, nearestBoundary, spanSeconds } from '@muted-pond/core/tim
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { useActivity } from '../../api/activity.js';
+import { useTake } from '../../piece/piece-take.js';
+import { endHere, framesFromHere, moveEnd, moveStart, startHere } from '../../piece/span-edits.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { takeCalmest, takeToRest } from '../../strip/calm-edits.js';
 import { BankSection, Card } from '../../ui/Bank.js';
 import { formatSeconds } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { endHere, framesFromHere, moveEnd, moveStart, startHere } from '../../workspace/span-edits.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './cut.module.css';
 
 export function SpanSection() {

@@ -1,9 +1,9 @@
 import type { Focus, Size } from '@muted-pond/core/pixels';
 import { type ReactNode, useRef } from 'react';
 import { useStore } from 'zustand';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './gather.module.css';
 import { editPicture, movedFocus } from './stills-edits.js';
 

@@ -11,6 +11,7 @@ import {
 import { IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { useLimits } from '../../api/limits.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { PICTURE_FILES } from '../../shelf/file-kinds.js';
 import { bringIn } from '../../shelf/uploads-store.js';
 import { BankHead, BankSection } from '../../ui/Bank.js';
@@ -19,7 +20,6 @@ import { formatBytes } from '../../ui/format.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { byName } from '../../ui/natural-order.js';
 import { tellProblem } from '../../ui/notify.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import { FIT_LABELS } from './fit-labels.js';
 import classes from './gather.module.css';
 import { kindName } from './kind-names.js';

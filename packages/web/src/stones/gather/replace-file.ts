@@ -1,10 +1,10 @@
 import { notifications } from '@mantine/notifications';
 import { UserError } from '@muted-pond/core/errors';
 import { retarget, type Source } from '@muted-pond/core/recipe';
+import { filesOf, sourceFileOf } from '../../piece/piece-take.js';
+import type { Workspace } from '../../piece/workspace-context.js';
 import { bringIn } from '../../shelf/uploads-store.js';
 import { tellProblem } from '../../ui/notify.js';
-import { filesOf, sourceFileOf } from '../../workspace/piece-take.js';
-import type { Workspace } from '../../workspace/workspace-context.js';
 
 /** Brings a file in and puts it in the place of another one, under the same recipe. */
 export async function replaceFile(workspace: Workspace, old: string, file: File): Promise<void> {

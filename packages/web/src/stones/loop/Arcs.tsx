@@ -2,13 +2,13 @@ import { useElementSize } from '@mantine/hooks';
 import type { SeamCandidate } from '@muted-pond/core/loop';
 import { boundaryTime } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
+import { takeSpan } from '../../piece/loop-edits.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { useStripView } from '../../strip/use-strip-view.js';
 import { formatSeconds } from '../../ui/format.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './loop.module.css';
-import { takeSpan } from './loop-edits.js';
 import { setLoopView, useLoopView } from './loop-view.js';
 
 const HEIGHT = 46;

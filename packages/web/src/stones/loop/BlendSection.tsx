@@ -3,16 +3,16 @@ import { refOf } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { changeLoop } from '../../piece/loop-edits.js';
+import { usePieceLoop } from '../../piece/piece-loop.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { blendAfterEach, chosenRefs } from '../../reel/reel-actions.js';
+import { useReelSelection } from '../../reel/reel-selection.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatBytes } from '../../ui/format.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
-import { usePieceLoop } from '../../workspace/piece-loop.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './loop.module.css';
-import { changeLoop } from './loop-edits.js';
-import { blendAfterEach, chosenRefs } from './reel-actions.js';
-import { useReelSelection } from './reel-selection.js';
 import { useWeights } from './use-weights.js';
 
 /** Mixtures between pictures, and what they weigh: measured on both files. */

@@ -4,19 +4,19 @@ import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import { reelCentiseconds } from '@muted-pond/core/timing';
 import { useState } from 'react';
 import { useStore } from 'zustand';
+import { changeLoop } from '../../piece/loop-edits.js';
+import { usePieceLoop } from '../../piece/piece-loop.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { addEdit, chosenRefs, moveChosen, refsAt, removeFrames } from '../../reel/reel-actions.js';
+import { allButNth, choosePlaces, everyNth, keyOf, useReelSelection } from '../../reel/reel-selection.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatSeconds, ordinal } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
-import { usePieceLoop } from '../../workspace/piece-loop.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import { BlendSection } from './BlendSection.js';
 import classes from './loop.module.css';
-import { changeLoop } from './loop-edits.js';
-import { addEdit, chosenRefs, moveChosen, refsAt, removeFrames } from './reel-actions.js';
-import { allButNth, choosePlaces, everyNth, keyOf, useReelSelection } from './reel-selection.js';
 
 /** Work on single frames of the reel. */
 export function FramesBank() {

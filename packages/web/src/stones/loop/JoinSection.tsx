@@ -2,14 +2,14 @@ import { SegmentedControl } from '@mantine/core';
 import { JOINS, type JoinKind, type JoinSettings, joinOf, type LoopReel } from '@muted-pond/core/loop';
 import { reelCentiseconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
+import { setJoin } from '../../piece/loop-edits.js';
+import { usePieceLoop } from '../../piece/piece-loop.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatSeconds } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
-import { usePieceLoop } from '../../workspace/piece-loop.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './loop.module.css';
-import { setJoin } from './loop-edits.js';
 
 /** How the end meets the start, and what that costs in frames. */
 export function JoinSection() {

@@ -3,16 +3,16 @@ import { joinOf, type LoopSettings } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import { evennessOf, evenRates, reelCentiseconds, spanSeconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
+import { changeLoop, speedFor } from '../../piece/loop-edits.js';
+import { usePieceLoop } from '../../piece/piece-loop.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatRate, playsWords } from '../../ui/format.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { SliderRow } from '../../ui/SliderRow.js';
-import { usePieceLoop } from '../../workspace/piece-loop.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './loop.module.css';
-import { changeLoop, speedFor } from './loop-edits.js';
 
 const { min: SLOWEST, max: FASTEST } = RECIPE_LIMITS.speed;
 /** Speeds within reach of the slider; the number takes all. */

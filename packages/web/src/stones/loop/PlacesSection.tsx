@@ -3,14 +3,14 @@ import { GOOD_SEAM, type LoopLength, MOST_SEARCHED } from '@muted-pond/core/loop
 import { boundaryTime } from '@muted-pond/core/timing';
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
+import { takeSpan } from '../../piece/loop-edits.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatSeconds } from '../../ui/format.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './loop.module.css';
-import { takeSpan } from './loop-edits.js';
 import { setLoopView } from './loop-view.js';
 
 const LONGEST_SECONDS = 20;

@@ -2,10 +2,10 @@ import { ActionIcon, Button } from '@mantine/core';
 import { GOOD_SEAM, type JoinAdvice, joinOf } from '@muted-pond/core/loop';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
+import { nudgeEnd, setJoin } from '../../piece/loop-edits.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './loop.module.css';
-import { nudgeEnd, setJoin } from './loop-edits.js';
 
 /** Below this a joint is plain to see. */
 const PLAIN = 60;

@@ -5,8 +5,8 @@ import equal from 'fast-deep-equal';
 import { useEffect, useState } from 'react';
 import { placeTrial } from '../../api/events.js';
 import { requestTrial, useTrials } from '../../api/queries.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { tellProblem } from '../../ui/notify.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 
 export interface Weights {
   /** Bytes of each recipe's finished file; null where none was made. */

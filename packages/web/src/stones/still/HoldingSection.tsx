@@ -2,10 +2,10 @@ import { Progress, Switch } from '@mantine/core';
 import type { HoldingFigures } from '@muted-pond/core/api';
 import type { StillSettings } from '@muted-pond/core/still';
 import { useStore } from 'zustand';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './still.module.css';
 import { useHolding, useHoldingKeeper } from './use-holding.js';
 

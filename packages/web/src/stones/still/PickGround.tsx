@@ -2,18 +2,19 @@ import { type MovingParts, PROPOSED_EDGE, partAt, partMask } from '@muted-pond/c
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { useMotion } from '../../api/layers.js';
+import { keepMask } from '../../paint/mask-pictures.js';
+import { sizeOfMasks } from '../../paint/mask-size.js';
+import { loopNow } from '../../piece/piece-loop.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { type DrawWay, drawFrame } from '../../stage/draw.js';
 import stage from '../../stage/stage.module.css';
 import { shownRecipe } from '../../store/piece-store.js';
 import { tellProblem } from '../../ui/notify.js';
 import { sentenceOf } from '../../ui/sentence.js';
-import { loopNow } from '../../workspace/piece-loop.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
-import { keepMask } from './mask-pictures.js';
 import { placeOnTake } from './pointer-place.js';
 import classes from './still.module.css';
-import { rippleName, sizeOfMasks, withRipple } from './still-edits.js';
+import { rippleName, withRipple } from './still-edits.js';
 import { setStillView } from './still-view.js';
 
 /** Lily green over what moves, of 255; stronger where the pointer is. */

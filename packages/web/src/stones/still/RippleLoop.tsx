@@ -3,11 +3,11 @@ import { GOOD_SEAM, JOINS, type JoinKind, joinOf, type OwnRound, ownSpeed } from
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import type { Ripple } from '@muted-pond/core/still';
 import { useStore } from 'zustand';
+import { usePieceLoop } from '../../piece/piece-loop.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
-import { usePieceLoop } from '../../workspace/piece-loop.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import classes from './still.module.css';
 
 /** A join that has a length begins with so many frames of the reel: rounds of ripples are short. */

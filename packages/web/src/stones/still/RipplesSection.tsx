@@ -13,23 +13,17 @@ import {
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { fetchMotion } from '../../api/layers.js';
+import { keepMask } from '../../paint/mask-pictures.js';
+import { sizeOfMasks } from '../../paint/mask-size.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { tellProblem } from '../../ui/notify.js';
 import { SliderRow } from '../../ui/SliderRow.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
-import { keepMask } from './mask-pictures.js';
 import { RippleLoop } from './RippleLoop.js';
 import classes from './still.module.css';
-import {
-  changeRipple,
-  dropRipple,
-  moveRipple,
-  sizeOfMasks,
-  withProposal,
-  withRounds,
-} from './still-edits.js';
+import { changeRipple, dropRipple, moveRipple, withProposal, withRounds } from './still-edits.js';
 import { setStillView, useStillView } from './still-view.js';
 import { useStillPreview } from './use-preview.js';
 

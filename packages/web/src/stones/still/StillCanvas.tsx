@@ -1,6 +1,6 @@
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
 import { useEffect, useRef } from 'react';
-import type { StagePlan } from '../../stage/composed-frames.js';
+import type { StagePlan } from '../../pictures/composed-frames.js';
 import { type DrawWay, drawnSize, fitCanvas } from '../../stage/draw.js';
 import stage from '../../stage/stage.module.css';
 import { drawAsFilmed, useAsFilmed } from '../../stage/use-as-filmed.js';

@@ -10,6 +10,7 @@ import {
   type StillSettings,
 } from '@muted-pond/core/still';
 import { describe, expect, it } from 'vitest';
+import { sizeOfMasks } from '../../paint/mask-size.js';
 import { placeOnShown, placeOnTake } from './pointer-place.js';
 import {
   changePoint,
@@ -18,7 +19,6 @@ import {
   moveRipple,
   newRipple,
   rippleName,
-  sizeOfMasks,
   withOutline,
   withPaint,
   withProposal,

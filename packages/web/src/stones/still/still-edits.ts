@@ -1,7 +1,5 @@
-import { type Size, sizeWithin } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
 import {
-  LONGEST_MASK_SIDE,
   type Outline,
   type OutlinePoint,
   type Plate,
@@ -17,10 +15,6 @@ import type { FoundRounds } from '../../workers/seam-work.js';
 export const LEAST_POINTS = 3;
 /** What a freshly painted ripple begins with. */
 const FRESH_FEATHER = 6;
-
-export function sizeOfMasks(take: Size): Size {
-  return sizeWithin(take, LONGEST_MASK_SIDE);
-}
 
 export function newRipple(name: string, part: Partial<Ripple> = {}): Ripple {
   return {

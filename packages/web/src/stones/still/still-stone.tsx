@@ -1,22 +1,14 @@
 import { useStore } from 'zustand';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import type { Stone } from '../../stone/stone.js';
 import { shownRecipe } from '../../store/piece-store.js';
-import { BankHead } from '../../ui/Bank.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
-import { ReelStrip } from '../loop/ReelStrip.js';
-import type { Stone } from '../stone.js';
-import { HoldingSection } from './HoldingSection.js';
-import { PlateSection } from './PlateSection.js';
-import { RipplesSection } from './RipplesSection.js';
-import { StillStage } from './StillStage.js';
 
 export const stillStone: Stone = {
   id: 'still',
   name: 'Still',
   built: true,
   Value: StillValue,
-  Stage: StillStage,
-  Bank: StillBank,
-  Lower: StillReel,
+  load: () => import('./still-screen.js'),
 };
 
 function StillValue() {
@@ -26,19 +18,4 @@ function StillValue() {
   const shown = ripples.filter((ripple) => ripple.shown).length;
   if (shown === 0) return 'all held';
   return shown === 1 ? '1 ripple' : `${shown} ripples`;
-}
-
-function StillBank() {
-  return (
-    <>
-      <BankHead title="Still" about="Everything is held still except where you stir." />
-      <PlateSection />
-      <RipplesSection />
-      <HoldingSection />
-    </>
-  );
-}
-
-function StillReel() {
-  return <ReelStrip tools="the joint lies in the middle" editable={false} />;
 }

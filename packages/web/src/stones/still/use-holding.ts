@@ -4,10 +4,10 @@ import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { requestHolding, stopHolding } from '../../api/holding.js';
 import { keys } from '../../api/queries.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { sentenceOf } from '../../ui/sentence.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 
 /** How long the hand must rest before frames are measured, ms. */
 const REST_MS = 500;

@@ -1,14 +1,15 @@
 import { createMask, type Mask } from '@muted-pond/core/still';
 import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } from 'react';
+import { keepMask, loadMask, maskToCanvas, writeMask } from '../../paint/mask-pictures.js';
+import { sizeOfMasks } from '../../paint/mask-size.js';
+import { loopNow } from '../../piece/piece-loop.js';
+import { takeNow } from '../../piece/piece-take.js';
+import { useWorkspace, type Workspace } from '../../piece/workspace-context.js';
 import type { DrawWay } from '../../stage/draw.js';
 import { tellProblem } from '../../ui/notify.js';
-import { loopNow } from '../../workspace/piece-loop.js';
-import { takeNow } from '../../workspace/piece-take.js';
-import { useWorkspace, type Workspace } from '../../workspace/workspace-context.js';
-import { keepMask, loadMask, maskToCanvas, writeMask } from './mask-pictures.js';
 import { createPainter, type PainterDoors, type PlaceOn } from './painter.js';
 import { placeOnTake } from './pointer-place.js';
-import { sizeOfMasks, withPaint } from './still-edits.js';
+import { withPaint } from './still-edits.js';
 import { setStillView, useStillView } from './still-view.js';
 
 /** A ripple's paint while the hand is down. */

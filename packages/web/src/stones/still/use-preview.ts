@@ -1,12 +1,12 @@
 import type { Mask, MovingLayer, Ripple } from '@muted-pond/core/still';
 import { movingMask, movingShare } from '@muted-pond/core/still';
 import { useEffect, useMemo, useState } from 'react';
+import { maskToCanvas, paintOf } from '../../paint/mask-pictures.js';
+import { previewOfSize } from '../../paint/preview-size.js';
+import { useMovingLayers } from '../../piece/piece-loop.js';
+import { useTake } from '../../piece/piece-take.js';
 import { sentenceOf } from '../../ui/sentence.js';
-import { useMovingLayers } from '../../workspace/piece-loop.js';
-import { useTake } from '../../workspace/piece-take.js';
 import type { WetLayers } from './draw-layers.js';
-import { maskToCanvas, paintOf } from './mask-pictures.js';
-import { previewOfSize } from './preview-size.js';
 import type { WetPaint } from './use-painting.js';
 
 export interface StillPreview {

@@ -6,14 +6,14 @@ import { useQueryClient } from '@tanstack/react-query';
 import { beginFit, stopFit, useFit } from '../../api/fit.js';
 import { valuesOf } from '../../api/limits.js';
 import { keys } from '../../api/queries.js';
+import { showOnCourse } from '../../piece/course-news.js';
+import { filesOf } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { useTrialsView } from '../../trials/use-trials.js';
 import { formatBytes } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
-import { showOnCourse } from '../../workspace/course-news.js';
-import { filesOf } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import { gaveUpWords } from './gave-up-words.js';
 import { useSeenLikeness } from './seen-likeness.js';
-import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
 const KIND_LABELS: Record<FitKind, string> = {

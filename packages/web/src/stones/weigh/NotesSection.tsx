@@ -5,10 +5,10 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useStore } from 'zustand';
 import { beginSavings, stopSavings } from '../../api/fit.js';
 import { keys } from '../../api/queries.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatBytes, formatRate } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import { notesOf } from './file-notes.js';
 import classes from './weigh.module.css';
 

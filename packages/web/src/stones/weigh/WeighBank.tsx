@@ -5,17 +5,17 @@ import type { Matte } from '@muted-pond/core/pixels';
 import { changeWeigh, framedSize, RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
 import { evenRateNear, evenRates } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
+import { useTake } from '../../piece/piece-take.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { useTrialsView } from '../../trials/use-trials.js';
 import { BankHead, BankSection } from '../../ui/Bank.js';
 import { formatBytes, formatRate } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
-import { useTake } from '../../workspace/piece-take.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
 import { KIND_FIELDS } from './kinds/index.js';
 import { LimitSection } from './LimitSection.js';
 import { NotesSection } from './NotesSection.js';
 import { PaletteSection } from './PaletteSection.js';
 import { useSeenLikeness } from './seen-likeness.js';
-import { useTrialsView } from './use-trials.js';
 import classes from './weigh.module.css';
 
 export function WeighBank() {

@@ -1,5 +1,5 @@
+import { useTrialsView } from '../../trials/use-trials.js';
 import { formatBytes } from '../../ui/format.js';
-import { useTrialsView } from './use-trials.js';
 
 /** The weight of the present settings' file; a dash until it is made. */
 export function WeighValue() {

@@ -1,7 +1,4 @@
-import type { Stone } from '../stone.js';
-import { TrialLedger } from './TrialLedger.js';
-import { TrialStage } from './TrialStage.js';
-import { WeighBank } from './WeighBank.js';
+import type { Stone } from '../../stone/stone.js';
 import { WeighValue } from './WeighValue.js';
 
 export const weighStone: Stone = {
@@ -9,7 +6,5 @@ export const weighStone: Stone = {
   name: 'Weigh',
   built: true,
   Value: WeighValue,
-  Stage: TrialStage,
-  Bank: WeighBank,
-  Lower: TrialLedger,
+  load: () => import('./weigh-screen.js'),
 };

@@ -3,10 +3,10 @@ import { GIF_LIMITS, type GifSettings, QUALITIES, type QualityName } from '@mute
 import { type DitherName, hasOnePalette } from '@muted-pond/core/palette';
 import { changeWeigh } from '@muted-pond/core/recipe';
 import { useStore } from 'zustand';
+import { useWorkspace } from '../../../piece/workspace-context.js';
 import { BankSection } from '../../../ui/Bank.js';
 import { ChoiceRow } from '../../../ui/ChoiceRow.js';
 import { SliderRow } from '../../../ui/SliderRow.js';
-import { useWorkspace } from '../../../workspace/workspace-context.js';
 import { DITHER_LABELS, PALETTE_LABELS } from '../colour-labels.js';
 import classes from '../weigh.module.css';
 

@@ -1,7 +1,7 @@
 import { type FrameRef, type LoopReel, type ReelEdit, type ReelItem, refOf } from '@muted-pond/core/loop';
-import { loopNow } from '../../workspace/piece-loop.js';
-import type { Workspace } from '../../workspace/workspace-context.js';
-import { changeLoop } from './loop-edits.js';
+import { changeLoop } from '../piece/loop-edits.js';
+import { loopNow } from '../piece/piece-loop.js';
+import type { Workspace } from '../piece/workspace-context.js';
 import { keyOf } from './reel-selection.js';
 
 /** Lays one more edit on the reel, one undo step. Setting the same frames' time again replaces the time before. */

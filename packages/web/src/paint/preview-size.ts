@@ -1,6 +1,6 @@
 import { type Size, sizeWithin } from '@muted-pond/core/pixels';
 import type { Ripple } from '@muted-pond/core/still';
-import { sizeOfMasks } from './still-edits.js';
+import { sizeOfMasks } from './mask-size.js';
 
 /** Longer side of masks while one looks, px: refined at every change, so smaller than the painted ones. */
 const PREVIEW_SIDE = 640;

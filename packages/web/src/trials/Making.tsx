@@ -1,6 +1,6 @@
 import { Progress } from '@mantine/core';
 import type { TrialView } from '@muted-pond/core/api';
-import classes from './weigh.module.css';
+import classes from './trials.module.css';
 
 interface MakingProps {
   readonly trial: TrialView;

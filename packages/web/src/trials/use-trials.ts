@@ -5,10 +5,10 @@ import { useQueryClient } from '@tanstack/react-query';
 import equal from 'fast-deep-equal';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { useStore } from 'zustand';
-import { placeTrial } from '../../api/events.js';
-import { deleteTrial, keys, requestTrial, useTrials } from '../../api/queries.js';
-import { sentenceOf } from '../../ui/sentence.js';
-import { useWorkspace } from '../../workspace/workspace-context.js';
+import { placeTrial } from '../api/events.js';
+import { deleteTrial, keys, requestTrial, useTrials } from '../api/queries.js';
+import { useWorkspace } from '../piece/workspace-context.js';
+import { sentenceOf } from '../ui/sentence.js';
 
 /** How long the hand must rest before a trial is made, ms. */
 const REST_MS = 450;

@@ -2,14 +2,14 @@ import type { PieceView } from '@muted-pond/core/api';
 import { makeLoop, PLAIN_LOOP, type ReelEdit } from '@muted-pond/core/loop';
 import { newRecipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
-import type { OpenFile } from '../../api/queries.js';
-import { createFilesStore } from '../../store/files-store.js';
-import { createPieceStore } from '../../store/piece-store.js';
-import { createSessionStore } from '../../store/session-store.js';
-import { loopNow } from '../../workspace/piece-loop.js';
-import { stepFrames } from '../../workspace/span-edits.js';
-import type { Workspace } from '../../workspace/workspace-context.js';
-import { changeLoop, nudgeEnd, setJoin, speedFor, takeSpan } from './loop-edits.js';
+import type { OpenFile } from '../api/queries.js';
+import { changeLoop, nudgeEnd, setJoin, speedFor, takeSpan } from '../piece/loop-edits.js';
+import { loopNow } from '../piece/piece-loop.js';
+import { stepFrames } from '../piece/span-edits.js';
+import type { Workspace } from '../piece/workspace-context.js';
+import { createFilesStore } from '../store/files-store.js';
+import { createPieceStore } from '../store/piece-store.js';
+import { createSessionStore } from '../store/session-store.js';
 import {
   addEdit,
   chosenRefs,

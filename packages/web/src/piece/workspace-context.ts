@@ -1,6 +1,6 @@
 import { createContext, useContext } from 'react';
-import type { ComposedFrames } from '../stage/composed-frames.js';
-import type { FrameCache } from '../stage/frame-cache.js';
+import type { ComposedFrames } from '../pictures/composed-frames.js';
+import type { FrameCache } from '../pictures/frame-cache.js';
 import type { Autosave } from '../store/autosave.js';
 import type { FilesStore } from '../store/files-store.js';
 import type { PieceStore } from '../store/piece-store.js';

@@ -2,6 +2,9 @@ import type { Size } from '@muted-pond/core/pixels';
 import { IconChevronLeft, IconChevronRight } from '@tabler/icons-react';
 import type { ReactNode } from 'react';
 import { useStore } from 'zustand';
+import { useTake } from '../piece/piece-take.js';
+import { stepFrames } from '../piece/span-edits.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { FootageStage } from '../stage/FootageStage.js';
 import { PlayButton } from '../stage/PlayButton.js';
 import { StageBar } from '../stage/StageBar.js';
@@ -10,9 +13,6 @@ import { SPEEDS, type Speed } from '../store/session-store.js';
 import { Strip } from '../strip/Strip.js';
 import { formatClock } from '../ui/format.js';
 import { StageChoice } from '../ui/StageChoice.js';
-import { useTake } from '../workspace/piece-take.js';
-import { stepFrames } from '../workspace/span-edits.js';
-import { useWorkspace } from '../workspace/workspace-context.js';
 
 interface PlayingStageProps {
   readonly view?: 'whole' | 'framed';

@@ -1,8 +1,8 @@
 import { UserError } from '@muted-pond/core/errors';
 import type { Rect } from '@muted-pond/core/pixels';
 import { createMask, type Mask, type Ripple } from '@muted-pond/core/still';
-import { layerUrl } from '../../api/frame-urls.js';
-import { putLayer } from '../../api/layers.js';
+import { layerUrl } from '../api/frame-urls.js';
+import { putLayer } from '../api/layers.js';
 
 /** Masks as pictures and back. */
 

@@ -1,11 +1,11 @@
 import type { JoinSettings, LoopSettings } from '@muted-pond/core/loop';
 import type { Span } from '@muted-pond/core/timing';
-import { tellProblem } from '../../ui/notify.js';
-import { showOnCourse } from '../../workspace/course-news.js';
-import { pieceLoop } from '../../workspace/piece-loop.js';
-import { takeNow } from '../../workspace/piece-take.js';
-import { setSpan } from '../../workspace/span-edits.js';
-import type { Workspace } from '../../workspace/workspace-context.js';
+import { tellProblem } from '../ui/notify.js';
+import { showOnCourse } from './course-news.js';
+import { pieceLoop } from './piece-loop.js';
+import { takeNow } from './piece-take.js';
+import { setSpan } from './span-edits.js';
+import type { Workspace } from './workspace-context.js';
 
 type Edited = Pick<Workspace, 'store' | 'files' | 'session'>;
 
