@@ -14,7 +14,7 @@ const [command, ...rest] = process.argv.slice(2);
 const say = (text) => process.stderr.write(`· ${text}\n`);
 
 const commands = {
-  demo: () => serve(join(ROOT, '.demo-data'), join(ROOT, 'demo/footage')),
+  demo: () => serve(join(ROOT, '.demo-data'), join(ROOT, 'demo')),
   start: () => serve(process.env.MUTED_POND_DATA ?? join(homedir(), '.muted-pond'), ''),
   test,
   bench: async () => {

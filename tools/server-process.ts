@@ -29,7 +29,7 @@ export async function startServer(options: { demo: boolean; dataDir?: string }):
       MUTED_POND_PORT: '0',
       MUTED_POND_DATA: dataDir,
       MUTED_POND_WEB: join(ROOT, 'packages/web/dist'),
-      MUTED_POND_DEMO: options.demo ? join(ROOT, 'demo/footage') : '',
+      MUTED_POND_DEMO: options.demo ? join(ROOT, 'demo') : '',
     },
   });
   const stop = async () => {

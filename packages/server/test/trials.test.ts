@@ -1,4 +1,5 @@
 import { readFile } from 'node:fs/promises';
+import { fileURLToPath, fileURLToPath } from 'node:url';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -35,12 +36,12 @@ afterAll(async () => {
 
 /** What the demo puts on an empty shelf, newest first. */
 const DEMO_PIECES = [
-  'Lantern over the landing',
   'First kettle of the day',
+  'Lantern over the landing',
+  'Wind bell, upright',
   'Carp, circling',
   'Autumn menu panels',
   'Market stalls',
-  'Wind bell, upright',
   'How to keep a table',
   'Osier Lane badge',
   'Boat day, an old loop',
@@ -226,7 +227,7 @@ describe('across a stop', () => {
   });
 
   it('puts the demo on an empty shelf once', async () => {
-    const demoDir = new URL('../../../demo/footage', import.meta.url).pathname;
+    const demoDir = fileURLToPath(new URL('../../../demo', import.meta.url));
     const demo = await startApp({ demoDir });
     const names = (await demo.ask<PieceView[]>('GET', 'pieces')).body.map((piece) => piece.name);
     expect(names).toEqual(DEMO_PIECES);
@@ -234,6 +235,6 @@ describe('across a stop', () => {
     const again = await startApp({ dataDir: demo.dataDir, demoDir });
     expect((await again.ask<PieceView[]>('GET', 'pieces')).body).toHaveLength(DEMO_PIECES.length);
     await again.stop();
-    expect((await readFile(`${demoDir}/lantern.mp4`)).length).toBeLessThan(3e6);
+    expect((await readFile(`${demoDir}/footage/lantern.mp4`)).length).toBeLessThan(3e6);
   });
 });

@@ -20,6 +20,8 @@ export const IDENTITY: Similarity = { x: 0, y: 0, stretch: 0, turn: 0 };
 /** How a frame lies on the plate. */
 export interface Registration {
   readonly similarity: Similarity;
+  /** What fitted best, believed or not: how far a frame lies off that is aligned already. */
+  readonly measured: Similarity;
   /** `similarity` and `shift` were found; `none`: it cannot be trusted, and the frame stays as it is. */
   readonly kind: 'similarity' | 'shift' | 'none';
   /** Spread of what the alignment does not explain, outside what moves, before and after, levels. */
@@ -93,7 +95,7 @@ export function createAlignTemplate(plate: LumaPicture, ignored?: Uint8Array): A
       while (pictures.length < levels.length) pictures.unshift(halved(pictures[0]));
       const finest = levels.at(-1);
       if (!finest || finest.count < LEAST_PIXELS)
-        return { similarity: IDENTITY, kind: 'none', before: 0, after: 0 };
+        return { similarity: IDENTITY, measured: IDENTITY, kind: 'none', before: 0, after: 0 };
       const before = spreadAt(finest, soft, IDENTITY);
       const attempt = (only: 'similarity' | 'shift', from: Similarity): Registration => {
         let similarity = from;
@@ -104,15 +106,15 @@ export function createAlignTemplate(plate: LumaPicture, ignored?: Uint8Array): A
           Math.abs(similarity.turn) < FURTHEST_TURN &&
           Math.abs(similarity.stretch) < FURTHEST_TURN;
         return isNear && after <= before * BELIEVED + LEAST_NOISE * 0.01
-          ? { similarity, kind: only, before, after }
-          : { similarity: IDENTITY, kind: 'none', before, after: before };
+          ? { similarity, measured: similarity, kind: only, before, after }
+          : { similarity: IDENTITY, measured: similarity, kind: 'none', before, after: before };
       };
       const full = attempt('similarity', start);
       if (full.kind !== 'none') return full;
       const shift = attempt('shift', IDENTITY);
       // Hardly anything to correct is no failure.
       if (shift.kind === 'none' && before <= LEAST_NOISE * 1.5) {
-        return { similarity: IDENTITY, kind: 'similarity', before, after: before };
+        return { similarity: IDENTITY, measured: full.measured, kind: 'similarity', before, after: before };
       }
       return shift;
     },

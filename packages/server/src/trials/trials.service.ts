@@ -31,6 +31,14 @@ interface TrialJob {
   readonly trial: string;
 }
 
+/** How much somebody waits for a file. */
+const MAKING_PRIORITIES = ['trial', 'batch'] as const;
+type MakingPriority = (typeof MAKING_PRIORITIES)[number];
+
+function jobKindOf(priority: MakingPriority): string {
+  return priority === 'trial' ? 'trial' : `trial-${priority}`;
+}
+
 const WAITING: MakingProgress = { done: 0, doing: 'waiting for its turn' };
 
 @Injectable()
@@ -48,18 +56,23 @@ export class TrialsService implements OnApplicationBootstrap {
     @Inject(SeenLikenessService) private readonly likeness: SeenLikenessService,
   ) {
     this.likeness.measured.subscribe((row) => this.tell(row));
-    this.jobs.define<TrialJob>({
-      name: 'trial',
-      priority: 'trial',
-      run: ({ trial }, { id, signal }) => this.make(trial, id, signal),
-      interrupted: ({ trial }) => this.tellInterrupted([trial]),
-    });
+    for (const priority of MAKING_PRIORITIES) {
+      this.jobs.define<TrialJob>({
+        name: jobKindOf(priority),
+        priority,
+        run: ({ trial }, { id, signal }) => this.make(trial, id, signal),
+        interrupted: ({ trial }) => this.tellInterrupted([trial]),
+      });
+    }
   }
 
   /** What waited when the server stopped goes on; a trial that nobody will make any more is marked, and can be asked for again. */
   async onApplicationBootstrap(): Promise<void> {
     const rows = await this.trials.findBy({ state: In(UNFINISHED) });
-    const waiting = new Set((await this.jobs.payloads<TrialJob>('trial')).map(({ trial }) => trial));
+    const jobs = await Promise.all(
+      MAKING_PRIORITIES.map((priority) => this.jobs.payloads<TrialJob>(jobKindOf(priority))),
+    );
+    const waiting = new Set(jobs.flat().map(({ trial }) => trial));
     await this.tellInterrupted(rows.map(({ id }) => id).filter((id) => !waiting.has(id)));
   }
 
@@ -76,12 +89,15 @@ export class TrialsService implements OnApplicationBootstrap {
     return rows.map((row) => this.view(row));
   }
 
-  /** What the shelf plays: for each piece the trial of its present recipe, or else its newest finished one. */
+  /** What the shelf plays: for each piece the trial of its present recipe, or else its newest finished one, or the one in the making. */
   async shown(): Promise<TrialView[]> {
-    const select = { id: true, pieceId: true, key: true } as const;
-    const done = await this.trials.find({ select, where: { state: 'done' }, order: { ordinal: 'DESC' } });
-    const own = new Map<string, (typeof done)[number][]>();
-    for (const row of done) own.set(row.pieceId, [...(own.get(row.pieceId) ?? []), row]);
+    const select = { id: true, pieceId: true, key: true, state: true } as const;
+    const where = { state: In(['done', ...UNFINISHED]) };
+    const all = await this.trials.find({ select, where, order: { ordinal: 'DESC' } });
+    const own = new Map<string, (typeof all)[number][]>();
+    for (const row of all.filter(({ state }) => state === 'done')) add(own, row);
+    const finished = new Set(own.keys());
+    for (const row of all) if (!finished.has(row.pieceId)) add(own, row);
     const wanted: string[] = [];
     for (const piece of await this.pieces.list()) {
       const rows = own.get(piece.id) ?? [];
@@ -92,8 +108,11 @@ export class TrialsService implements OnApplicationBootstrap {
     return (await this.trials.findBy({ id: In(wanted) })).map((row) => this.view(row));
   }
 
-  /** The file a recipe makes: at once if it was made before, else a trial in the making. */
-  async request(pieceId: string, recipe: Recipe): Promise<TrialView> {
+  /**
+   * The file a recipe makes: at once if it was made before, else a trial in the making.
+   * @param priority `batch` where many are asked for, and nobody waits for one of them.
+   */
+  async request(pieceId: string, recipe: Recipe, priority: MakingPriority = 'trial'): Promise<TrialView> {
     const key = trialKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && UNFINISHED.includes(same.state)) return this.view(same);
@@ -109,7 +128,7 @@ export class TrialsService implements OnApplicationBootstrap {
     const making: Making = { job: null, progress: WAITING };
     this.making.set(row.id, making);
     this.tell(row);
-    const { id } = await this.jobs.add<TrialJob>('trial', pieceId, { trial: row.id });
+    const { id } = await this.jobs.add<TrialJob>(jobKindOf(priority), pieceId, { trial: row.id });
     // It may have been stopped, or made, meanwhile.
     if (this.making.get(row.id) === making) making.job = id;
     else await this.jobs.stop(id);
@@ -322,6 +341,10 @@ export class TrialsService implements OnApplicationBootstrap {
   private tell(row: Trial): void {
     this.events.tell({ type: 'trial', trial: this.view(row) });
   }
+}
+
+function add<Row extends { readonly pieceId: string }>(lists: Map<string, Row[]>, row: Row): void {
+  lists.set(row.pieceId, [...(lists.get(row.pieceId) ?? []), row]);
 }
 
 /** A recipe kept with an older trial, as today's interface reads it. */

@@ -64,4 +64,10 @@ export function placeTrial(client: QueryClient, trial: TrialView): void {
     return at < 0 ? [...old, trial] : old.with(at, trial);
   });
   if (trial.state === 'done') void client.invalidateQueries({ queryKey: keys.shownTrials });
+  else {
+    // The shelf shows how far it is.
+    client.setQueryData<TrialView[]>(keys.shownTrials, (old) =>
+      old?.map((other) => (other.id === trial.id ? trial : other)),
+    );
+  }
 }

@@ -1,4 +1,4 @@
-import { ActionIcon, Menu, TextInput } from '@mantine/core';
+import { ActionIcon, Menu, Progress, TextInput } from '@mantine/core';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import type { FrameTimes } from '@muted-pond/core/timing';
@@ -23,7 +23,7 @@ function RoundLength(props: { recipe: Recipe; times: FrameTimes }) {
 
 interface PieceCardProps {
   readonly piece: PieceView;
-  /** The card plays this very file. */
+  /** The card plays this very file, or shows how far it is. */
   readonly trial: TrialView | null;
   readonly onRename: (name: string) => void;
   readonly onDuplicate: () => void;
@@ -33,7 +33,8 @@ interface PieceCardProps {
 export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: PieceCardProps) {
   const [renaming, setRenaming] = useState(false);
   const still = usePieceStill(piece);
-  const picture = trial ? trialFileUrl(trial.id) : still;
+  const finished = trial?.state === 'done' ? trial : null;
+  const picture = finished ? trialFileUrl(finished.id) : still;
   const open = `/pieces/${piece.id}/${trial ? 'weigh' : 'cut'}`;
   const finishName = (name: string) => {
     setRenaming(false);
@@ -44,12 +45,17 @@ export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: Pie
     <article className={classes.card}>
       <Link to={open} className={classes.picture} aria-label={`Open ${piece.name}`}>
         {picture && <img src={picture} alt="" draggable={false} />}
-        <span
-          className={classes.weight}
-          title={trial?.figures ? `${trial.figures.bytes} bytes` : 'not weighed yet'}
-        >
-          {trial?.figures ? formatBytes(trial.figures.bytes) : '—'}
-        </span>
+        <WeightPill trial={trial} />
+        {trial?.progress && (
+          <Progress
+            className={classes.making}
+            size={5}
+            radius={0}
+            color="lily"
+            value={trial.progress.done * 100}
+            aria-label={`The file of ${piece.name} in the making`}
+          />
+        )}
       </Link>
       <div className={classes.caption}>
         {renaming ? (
@@ -101,6 +107,23 @@ function usePieceStill({ recipe }: PieceView): string {
   const [source] = recipe.sources;
   const middle = Math.floor((recipe.span.start + recipe.span.end) / 2);
   return source.kind === 'stills' ? frameUrl(source.pictures[0].hash, 0) : frameUrl(source.hash, middle);
+}
+
+function WeightPill({ trial }: { trial: TrialView | null }) {
+  if (trial?.figures) {
+    return (
+      <span className={classes.weight} title={`${trial.figures.bytes} bytes`}>
+        {formatBytes(trial.figures.bytes)}
+      </span>
+    );
+  }
+  if (!trial?.progress) return null;
+  const { done } = trial.progress;
+  return (
+    <span className={classes.weight}>
+      {done > 0 ? `made to ${Math.round(done * 100)} %` : 'waits its turn'}
+    </span>
+  );
 }
 
 /** Its length, its rate, and what it is made from. */

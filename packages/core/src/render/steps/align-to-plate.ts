@@ -4,7 +4,6 @@ import {
   createAlignTemplate,
   IDENTITY,
   lumaOf,
-  type Registration,
   type Similarity,
   warpFrame,
   warpLuma,
@@ -39,7 +38,7 @@ export function alignToPlate(plate: PixelFrame, moving: Mask, source: Size): Pla
   const wanted = resizeMask(rim, plate).values;
   let start: Similarity = IDENTITY;
   let [frames, measured, before, after, untrusted] = [0, 0, 0, 0, 0];
-  const squaredPx = ({ similarity: { x, y } }: Registration) => (x * x + y * y) * source.width ** 2;
+  const squaredPx = ({ x, y }: Similarity) => (x * x + y * y) * source.width ** 2;
   return {
     align(frame) {
       const luma = lumaOf(frame.rgba, frame, size);
@@ -47,9 +46,9 @@ export function alignToPlate(plate: PixelFrame, moving: Mask, source: Size): Pla
       if (registration.kind === 'none') untrusted++;
       else start = registration.similarity;
       const place = registration.similarity;
-      before += squaredPx(registration);
+      before += squaredPx(place);
       if (frames++ % MEASURED_EVERY === 0) {
-        after += squaredPx(template.register(warpLuma(luma, place)));
+        after += squaredPx(template.register(warpLuma(luma, place)).measured);
         measured++;
       }
       return warpFrame(frame, place, plate, wanted);
