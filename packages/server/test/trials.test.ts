@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { fileURLToPath, fileURLToPath } from 'node:url';
+import { fileURLToPath } from 'node:url';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
