@@ -3,7 +3,7 @@ import type { Locator, Page } from '@playwright/test';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { clipFolder, goingRound, NUMBERED_WIDTH, readNumber } from '../packages/server/test/clips.js';
 import { expect, test } from './application.js';
-import { dropFile, enter, openStone, saveFile } from './hands.js';
+import { dropFile, enter, openOwnPiece, openStone, saveFile } from './hands.js';
 
 const FRAMES = 140;
 const RATE = 25;
@@ -103,8 +103,9 @@ test('a loop is found and taken, closed, held, thinned and saved', async ({ page
 });
 
 test('a take without a good cut says so; melted, or there and back, it is closed', async ({ page, url }) => {
-  await page.goto(url);
-  await page.getByRole('link', { name: 'Open First kettle of the day' }).click();
+  await openOwnPiece(page, url, 'kettle.mov', 'steam that never comes back.mov', 'Cut');
+  await enter(page.getByLabel('Start, frame'), 40);
+  await enter(page.getByLabel('End, frame'), 118);
   await openStone(page, 'Loop');
   await expect(page.getByText('No cut in this take goes unnoticed')).toBeVisible();
   const cut = await score(page);

@@ -39,9 +39,7 @@ test('a cinemagraph is painted while it plays; what is held never changes in the
   page,
   url,
 }) => {
-  await page.goto(url);
-  await page.getByRole('link', { name: 'Open First kettle of the day' }).click();
-  await openStone(page, 'Still');
+  await openOwnPiece(page, url, 'kettle.mov', 'steam to be painted.mov', 'Still');
   await expect(page.getByText('Nothing is held')).toBeVisible();
 
   // The first stroke holds the frame and makes a ripple; it plays on.

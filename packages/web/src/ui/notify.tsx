@@ -2,13 +2,13 @@ import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { sentenceOf } from './sentence.js';
 
-/** Something went wrong: what, and what to do. Stays until it is read. */
-export function tellProblem(error: unknown): void {
+/** Something went wrong: what, and what to do. Stays until it is read. @param problem a sentence, or an error. */
+export function tellProblem(problem: unknown): void {
   notifications.show({
     color: 'koi',
     autoClose: 12_000,
     title: 'That did not work',
-    message: sentenceOf(error),
+    message: typeof problem === 'string' ? problem : sentenceOf(problem),
   });
 }
 

@@ -1,4 +1,4 @@
-import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
+import { type ProblemView, WORKING_LONG_SIDE } from '@muted-pond/core/api';
 import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame, sizeWithin } from '@muted-pond/core/pixels';
 import type { DecodedPicture, FrameSource } from '@muted-pond/core/render';
@@ -43,14 +43,17 @@ export function fetchedSource(): FrameSource {
   };
 }
 
-/** The pixels of a picture, drawn to a size where it has another. @param gone said where there is none. */
+/** The pixels of a picture, drawn to a size where it has another. @param gone said where there is none, and the server says nothing. */
 async function pixelsOf(
   url: string,
   size: { width: number; height: number } | null,
   gone: string,
 ): Promise<PixelFrame> {
   const response = await fetch(url);
-  if (!response.ok) throw new UserError('file_gone', gone);
+  if (!response.ok) {
+    const problem = (await response.json().catch(() => null)) as Partial<ProblemView> | null;
+    throw new UserError(problem?.code ?? 'file_gone', problem?.title ?? gone);
+  }
   const bitmap = await createImageBitmap(await response.blob(), {
     colorSpaceConversion: 'none',
     premultiplyAlpha: 'none',

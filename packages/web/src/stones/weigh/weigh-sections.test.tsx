@@ -1,0 +1,93 @@
+// @vitest-environment jsdom
+import type { TrialFigures } from '@muted-pond/core/api';
+import { screen, within } from '@testing-library/react';
+import userEvent from '@testing-library/user-event';
+import { describe, expect, it } from 'vitest';
+import { openedPiece, show } from '../../testing/screen.js';
+import { GifFields } from './kinds/GifFields.js';
+import { NotesSection } from './NotesSection.js';
+import { PaletteSection } from './PaletteSection.js';
+
+const FIGURES: TrialFigures = {
+  ...{ bytes: 100_000, width: 480, height: 270, frames: 25, durationMs: 1000, colors: 3, likeness: 0.97 },
+  ...{ steady: null, frameBytes: [60_000, ...Array(24).fill(1600)], palettes: 1 },
+  ...{ palette: ['#102030', '#aabbcc', '#ffffff'], paletteShares: [0.2, 0.7, 0.1] },
+  ms: { decode: 1, compose: 1, encode: 1, total: 3 },
+};
+
+describe('what only a GIF has to be told', () => {
+  it('changes the settings of the GIF and of nothing else', async () => {
+    const piece = openedPiece();
+    const before = piece.store.getState().recipe.weigh;
+    show(<GifFields />, piece);
+    await userEvent.click(screen.getByLabelText('Small'));
+    const { weigh } = piece.store.getState().recipe;
+    expect(weigh).toEqual({ ...before, gif: { ...before.gif, settle: 6.5, squeeze: 8 } });
+  });
+
+  it('asks for a strength only where there is a dither', async () => {
+    const piece = openedPiece();
+    show(<GifFields />, piece);
+    expect(screen.getByRole('slider', { name: 'Strength' })).toBeDefined();
+    await userEvent.click(screen.getByRole('combobox', { name: 'Dither' }));
+    await userEvent.click(await screen.findByRole('option', { name: 'None' }));
+    expect(piece.store.getState().recipe.weigh.gif.dither).toBe('none');
+    expect(screen.queryByRole('slider', { name: 'Strength' })).toBeNull();
+  });
+});
+
+describe('the palette', () => {
+  it('stands by share, the commonest first', () => {
+    show(<PaletteSection figures={FIGURES} />, openedPiece());
+    const colours = within(screen.getByRole('group')).getAllByRole('button');
+    expect(colours.map((one) => one.getAttribute('aria-label'))).toEqual(['#aabbcc', '#102030', '#ffffff']);
+  });
+
+  it('a colour is kept for certain, then dropped, then released', async () => {
+    const piece = openedPiece();
+    const chosen = () => {
+      const { kept, dropped } = piece.store.getState().recipe.weigh.gif;
+      return { kept, dropped };
+    };
+    show(<PaletteSection figures={FIGURES} />, piece);
+    await userEvent.click(screen.getByRole('button', { name: '#aabbcc' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Keep for certain' }));
+    expect(chosen()).toEqual({ kept: ['#aabbcc'], dropped: [] });
+    await userEvent.click(screen.getByRole('button', { name: 'Drop' }));
+    expect(chosen()).toEqual({ kept: [], dropped: ['#aabbcc'] });
+    await userEvent.click(screen.getByRole('button', { name: 'Dropped: #aabbcc. Release it' }));
+    expect(chosen()).toEqual({ kept: [], dropped: [] });
+  });
+
+  it('takes a colour from elsewhere, and only a whole one', async () => {
+    const piece = openedPiece();
+    show(<PaletteSection figures={FIGURES} />, piece);
+    const keep = screen.getByRole<HTMLButtonElement>('button', { name: 'Keep it' });
+    await userEvent.type(screen.getByLabelText('A colour to keep'), '#1f8a7');
+    expect(keep.disabled).toBe(true);
+    await userEvent.type(screen.getByLabelText('A colour to keep'), '0');
+    await userEvent.click(keep);
+    expect(piece.store.getState().recipe.weigh.gif.kept).toEqual(['#1f8a70']);
+  });
+});
+
+describe('notes on the file', () => {
+  it('come with a remedy that a click takes', async () => {
+    const piece = openedPiece((recipe) => ({
+      ...recipe,
+      plays: 2,
+      weigh: { ...recipe.weigh, frameRate: 25 },
+    }));
+    show(<NotesSection figures={FIGURES} />, piece);
+    expect(screen.getByText(/The first frame is 60 KB, 60 % of it/)).toBeDefined();
+    await userEvent.click(screen.getByRole('button', { name: 'Half the frames, twice the delay' }));
+    expect(piece.store.getState().recipe.weigh.frameRate).toBe(12);
+    await userEvent.click(screen.getByRole('button', { name: 'Play without end' }));
+    expect(piece.store.getState().recipe.plays).toBe(0);
+  });
+
+  it('are not there before a file is', () => {
+    show(<NotesSection figures={null} />, openedPiece());
+    expect(screen.queryByText('Notes')).toBeNull();
+  });
+});
