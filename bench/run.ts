@@ -1,8 +1,9 @@
-/** `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load …]`: the figures we hold ourselves to, each measured in this run. */
+/** `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first …]`: the figures we hold ourselves to, each measured in this run. */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchFirst } from './first.js';
 import { benchFit } from './fit.js';
 import { benchGather } from './gather.js';
 import { benchLoad } from './load.js';
@@ -27,6 +28,7 @@ const parts = {
   still: benchStill,
   rates: benchRates,
   load: benchLoad,
+  first: benchFirst,
 };
 const wanted = process.argv.slice(2);
 try {

@@ -2,6 +2,8 @@ import { isIP } from 'node:net';
 import { UserError } from '@muted-pond/core/errors';
 import { readToken } from './access/index.js';
 import { createApp } from './create-app.js';
+import { JobPool } from './jobs/index.js';
+import { WARM_UP_WORKER } from './making/index.js';
 import { dataFolders, readSettings } from './settings.js';
 import { endOnSignals } from './signals.js';
 
@@ -14,6 +16,11 @@ try {
   endOnSignals(() => app.close());
   const { host } = settings;
   await app.listen(settings.port, host === '' ? '127.0.0.1' : isIP(host) ? host : '0.0.0.0');
+  // Whoever asks for the first file finds a thread that is ready.
+  app
+    .get(JobPool)
+    .run({}, { filename: WARM_UP_WORKER })
+    .catch((error) => console.error(error));
   const { port } = app.getHttpServer().address() as { port: number };
   if (host === '') console.log(`Muted Pond is at http://localhost:${port} (its data: ${settings.dataDir})`);
   else {

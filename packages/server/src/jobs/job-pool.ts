@@ -2,13 +2,16 @@ import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { CORES, THREAD_ARGV } from '../threads/index.js';
 
+/** A thread that had nothing to do for so long ends, but for the first, ms. */
+const IDLE_MS = 60_000;
+
 /** The threads in which jobs run, as many as cores. */
 @Injectable()
 export class JobPool implements OnApplicationShutdown {
   private readonly pool = new Piscina({
-    minThreads: 0,
+    minThreads: 1,
     maxThreads: CORES,
-    idleTimeout: 60_000,
+    idleTimeout: IDLE_MS,
     execArgv: THREAD_ARGV,
   });
 

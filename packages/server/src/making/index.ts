@@ -1,3 +1,5 @@
+import { THREAD_ENDING } from '../threads/index.js';
+
 export { type FitTask, type FittedFile, fitBelow, fitFiles } from './fit-files.js';
 export { type MakingLayer, openFrameSource, readMask } from './frame-source.js';
 export {
@@ -15,4 +17,8 @@ export { type MakingFile, sourceFile } from './making-file.js';
 export { mapFootage } from './map-footage.js';
 export { MEASURED_SIDE, measureHolding, planHolding } from './measure-holding.js';
 
+export { warmUp } from './warm-up.js';
+
+/** The worker that does nothing but make its thread ready. */
+export const WARM_UP_WORKER = new URL(`./warm-up.worker.${THREAD_ENDING}`, import.meta.url).href;
 export { trySavings } from './try-savings.js';

@@ -3,7 +3,7 @@ import { type DecodeRequest, decodeFrames } from '../media/index.js';
 import { remembered } from './remembered.js';
 
 /** The part of all that is remembered that the frames of one request may take. */
-const MOST_SHARE = 0.6;
+const MOST_SHARE = 0.75;
 
 /** A decoded frame of a file, and its number there. */
 export interface KeptFrame {

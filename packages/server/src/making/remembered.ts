@@ -4,7 +4,7 @@ import { LRUCache } from 'lru-cache';
 import { CORES } from '../threads/index.js';
 
 /** All that all threads together remember at most: a part of the machine's memory, and never more than is of use. Bytes. */
-const MOST_BYTES = Math.min(640 * 1024 ** 2, totalmem() / 8);
+const MOST_BYTES = Math.min(320 * 1024 ** 2, totalmem() / 10);
 
 /** What one thread remembers: pictures of any kind, those that were not wanted for longest making room. */
 export const remembered = new LRUCache<string, { readonly frames: readonly PixelFrame[] }>({

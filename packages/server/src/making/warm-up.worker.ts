@@ -1,0 +1,1 @@
+export { warmUp as default } from './warm-up.js';
