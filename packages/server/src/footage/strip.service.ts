@@ -35,7 +35,11 @@ export class StripService implements OnApplicationShutdown {
   }
 
   progressOf(footage: Footage): StripProgress {
-    return this.progress.get(footage.hash) ?? { count: stripFrames(footage).length, made: 0 };
+    const known = this.progress.get(footage.hash);
+    if (known) return known;
+    const count = stripFrames(footage).length;
+    // Made before the server was last started: the last picture is there, and so are those before it.
+    return { count, made: this.cache.hasNow(footage.hash, 'strip', count - 1) ? count : 0 };
   }
 
   picture(footage: Footage, place: number): Promise<Buffer | null> {

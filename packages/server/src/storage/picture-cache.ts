@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
 import { access, type FileHandle, mkdir, open, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDiskFull } from '../problems/index.js';
@@ -46,6 +47,11 @@ export class PictureCache {
       () => true,
       () => false,
     );
+  }
+
+  /** As `has`, for where nobody can wait. */
+  hasNow(footage: string, kind: string, index: number): boolean {
+    return existsSync(join(this.cacheDir, footage, kind, String(index)));
   }
 
   /** Written whole or not at all; where the disk is full, not at all. */
