@@ -12,7 +12,10 @@ const SHELF_S = 60;
 const TRIALS = 50;
 const MEMORY_BYTES = 1.2e9;
 
-/** What somebody meets first: the script of the shelf, the demo pieces, the first file of new footage; and what is held after many. */
+/**
+ * What somebody meets first: the script of the shelf, the demo pieces, the first file of new footage; and
+ * what is held after many.
+ */
 export async function benchFirst(root: string): Promise<void> {
   printTable('first', [firstScript(root), await demoShelf(), ...(await coldTrial(root))]);
 }

@@ -137,8 +137,8 @@ function noteUploadEnd(): void {
 }
 
 /**
- * From the end of the upload until the strip shows pictures; with `usable`, from choosing the file until there is also the
- * stage, and a frame that is sought.
+ * From the end of the upload until the strip shows pictures; with `usable`, from choosing the file until
+ * there is also the stage, and a frame that is sought.
  */
 async function openTime(page: Page, file: string, usable: boolean): Promise<number> {
   const began = Date.now();

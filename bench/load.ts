@@ -10,8 +10,8 @@ const WANTED_MS = 100;
 const PAUSE_MS = 15;
 
 /**
- * How soon a small resource is answered while the server is busy: an animation of some megabytes is brought in and looked at, video
- * is brought in, frames are asked for, trials are made.
+ * How soon a small resource is answered while the server is busy: an animation of some megabytes is brought
+ * in and looked at, video is brought in, frames are asked for, trials are made.
  */
 export async function benchLoad(root: string, work: string): Promise<void> {
   const server = await startServer({ demo: false });

@@ -22,7 +22,10 @@ interface Truth {
   readonly movers: readonly { readonly name: string; readonly periodFrames: number | null }[];
 }
 
-/** Loops found on footage whose periods are known, joints measured on the frames themselves, and how long the hand waits. */
+/**
+ * Loops found on footage whose periods are known, joints measured on the frames themselves, and how long the
+ * hand waits.
+ */
 export async function benchLoop(root: string, work: string): Promise<void> {
   const rows: BenchRow[] = [
     ...['lantern.mp4', 'koi.webm', 'sideways.mp4'].map((file) => periodRow(root, file)),
@@ -79,7 +82,9 @@ function periodRow(root: string, file: string): BenchRow {
   };
 }
 
-/** The step over a crossfaded joint against the median step, on the composed frames: root mean square of luma. */
+/**
+ * The step over a crossfaded joint against the median step, on the composed frames: root mean square of luma.
+ */
 function seamStepRow(
   root: string,
   file: string,

@@ -16,8 +16,9 @@ const TYPED = [12, 15, 20, 24];
 const WANTED = 0.011;
 
 /**
- * How far shown frames are off their own times at worst, and how much the delays differ, read from finished files by another reader:
- * footage of every common rate against every rate that is offered, and some that are typed.
+ * How far shown frames are off their own times at worst, and how much the delays differ, read from finished
+ * files by another reader: footage of every common rate against every rate that is offered, and some that are
+ * typed.
  */
 export async function benchRates(root: string, work: string): Promise<void> {
   const clips = clipFolder();

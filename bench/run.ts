@@ -1,4 +1,7 @@
-/** `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first …]`: the figures we hold ourselves to, each measured in this run. */
+/**
+ * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first …]`: the figures we hold
+ * ourselves to, each measured in this run.
+ */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';

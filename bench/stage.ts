@@ -10,7 +10,9 @@ const CACHED_MS = 50;
 const UNCACHED_MS = 300;
 const SEEKS = 60;
 
-/** What the hand waits for: the first strip pictures of a large file, and frames while scrubbing; in Chromium. */
+/**
+ * What the hand waits for: the first strip pictures of a large file, and frames while scrubbing; in Chromium.
+ */
 export async function benchStage(root: string, work: string): Promise<void> {
   const large = join(work, 'large.mp4');
   await timeProcess('ffmpeg', [
@@ -50,7 +52,10 @@ function row(what: string, times: readonly number[], limit: number): BenchRow {
   return { what, figure: `${p95.toFixed(0)} ms`, wanted: `≤ ${limit} ms`, reached: p95 <= limit };
 }
 
-/** The server makes strips, frames and first trials of the demo when it starts for the first time; that is not measured. */
+/**
+ * The server makes strips, frames and first trials of the demo when it starts for the first time; that is not
+ * measured.
+ */
 async function demoIsReady(page: Page): Promise<void> {
   await page.evaluate(async () => {
     for (;;) {

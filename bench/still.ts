@@ -29,7 +29,10 @@ const RING_PX = 14;
 const FRAMES = 150;
 const PLATE = 60;
 
-/** Held still, and painted: against the demo's known camera, light and movement; and how soon the hand sees its paint. */
+/**
+ * Held still, and painted: against the demo's known camera, light and movement; and how soon the hand sees
+ * its paint.
+ */
 export async function benchStill(root: string): Promise<void> {
   const rows: BenchRow[] = [
     ...steadyRows(root, 'lantern'),
@@ -111,7 +114,10 @@ function steadyRows(root: string, name: string): BenchRow[] {
   ];
 }
 
-/** The step in brightness along the edge of what moves, before and after: the worst frame's mean over the ring. */
+/**
+ * The step in brightness along the edge of what moves, before and after: the worst frame's mean over the
+ * ring.
+ */
 function evenLightRow(root: string): BenchRow {
   const frames = decodeAll(footage(root, 'kettle'), SIZE.width, SIZE.height).slice(0, FRAMES);
   const mask = movesOf(root, 'kettle');

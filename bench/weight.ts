@@ -45,8 +45,8 @@ const WANTED_SHIMMER = 0.02;
 const TURNS = 5;
 
 /**
- * Bytes, likeness and time of our command line against ffmpeg's palettegen and paletteuse at their best, both on the
- * same lossless frames, each as a whole process.
+ * Bytes, likeness and time of our command line against ffmpeg's palettegen and paletteuse at their best, both
+ * on the same lossless frames, each as a whole process.
  */
 export async function benchWeight(root: string, work: string): Promise<void> {
   for (const one of CASES) {

@@ -1,6 +1,7 @@
 /**
- * Makes the recipes of the demo shelf, with the product's own tools: `npm run make-demo-pieces`. Loops are found, what moves is proposed, plates
- * are chosen; what comes out stands in `demo/pieces`, recipes and masks, and is made into files when the demo is first started.
+ * Makes the recipes of the demo shelf, with the product's own tools: `npm run make-demo-pieces`. Loops are
+ * found, what moves is proposed, plates are chosen; what comes out stands in `demo/pieces`, recipes and
+ * masks, and is made into files when the demo is first started.
  */
 import { createHash } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
@@ -118,7 +119,10 @@ async function swinging(file: MakingFile, base: Recipe, length: LoopLength): Pro
   return best.recipe;
 }
 
-/** The proposed part whose middle lies at the given share of the width: it moves, the rest is held by the frame that meets it best. */
+/**
+ * The proposed part whose middle lies at the given share of the width: it moves, the rest is held by the
+ * frame that meets it best.
+ */
 async function cinemagraph(
   file: MakingFile,
   base: Recipe,

@@ -1,7 +1,7 @@
 /**
- * Draws the demo footage: `npm run make-demo [-- name … --draw-again]`; drawn graphics are made when named, or all again. Everything in it is made up and drawn here.
- * Beside each clip goes what is true of it: the periods of its movers, the camera's path, the light,
- * and a mask of where it moves.
+ * Draws the demo footage: `npm run make-demo [-- name … --draw-again]`; drawn graphics are made when named,
+ * or all again. Everything in it is made up and drawn here. Beside each clip goes what is true of it: the
+ * periods of its movers, the camera's path, the light, and a mask of where it moves.
  */
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';

@@ -62,7 +62,8 @@ test('pictures in, ordered, fitted, saved as a loop', async ({ page, url }) => {
   await expect(page.getByText('the real file, playing')).toBeVisible();
   const { pictures, delaysCs } = await readWithSharp(await saveFile(page));
   expect(delaysCs).toEqual([25, 25, 25]);
-  // The tall one stands whole in the middle, with the matte beside it; the square one is stretched; the wide one whole.
+  // The tall one stands whole in the middle, with the matte beside it; the square one is stretched; the wide
+  // one whole.
   expect(colourAt(pictures[0], 120, 60, 30)).toEqual([0, 170, 0]);
   expect(colourAt(pictures[0], 120, 10, 30)).toEqual([255, 204, 0]);
   expect(colourAt(pictures[1], 120, 4, 4)).toEqual([0, 0, 255]);

@@ -1,5 +1,6 @@
 #!/usr/bin/env node
-// `npm run licences`: the packages that run with the application and their licences, from what is installed; no registry is asked.
+// `npm run licences`: the packages that run with the application and their licences, from what is installed;
+// no registry is asked.
 // Ends with 1 where a licence would bind the whole of it (strong copyleft), or is unknown.
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';

@@ -1,4 +1,5 @@
-// Compiles the kernels of packages/core/kernel and keeps the results as text, so that neither a build nor a browser needs
+// Compiles the kernels of packages/core/kernel and keeps the results as text, so that neither a build nor a
+// browser needs
 // the compiler: `npm run make-kernel`.
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';

@@ -5,7 +5,10 @@ export interface Answer<T> {
   readonly body: T;
 }
 
-/** Talks to a server that may end at any moment. @returns null when no answer came: then nothing was acknowledged. */
+/**
+ * Talks to a server that may end at any moment.
+ * @returns null when no answer came: then nothing was acknowledged.
+ */
 export async function ask<T>(
   url: string,
   method: string,

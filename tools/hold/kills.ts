@@ -22,7 +22,10 @@ interface Account {
 
 const LONGEST_LIFE_MS = 1800;
 
-/** Kills the server in the middle of saves, uploads, paint and trials, and holds what is there afterwards against what it had acknowledged. */
+/**
+ * Kills the server in the middle of saves, uploads, paint and trials, and holds what is there afterwards
+ * against what it had acknowledged.
+ */
 export async function holdKills(rounds: number, seed: number): Promise<BenchRow[]> {
   const random = seeded(seed);
   const dataDir = mkdtempSync(join(tmpdir(), 'muted-pond-kills-'));
@@ -128,7 +131,10 @@ async function saving(url: string, { saves, uploads }: Account, isOver: () => bo
   return failed;
 }
 
-/** Sends pictures to one door, one after the other. @param keep is given each answer that acknowledged one. */
+/**
+ * Sends pictures to one door, one after the other.
+ * @param keep is given each answer that acknowledged one.
+ */
 async function sending<T>(
   url: string,
   path: string,

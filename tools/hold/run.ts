@@ -1,6 +1,6 @@
 /**
- * `npm run hold [-- --short] [--kills N] [--mutants N] [--seed S] [kills|mutants|extremes …]`: the server under fire. Ends with 1
- * where anything is lost, any answer is 500 and more, or a bound is passed.
+ * `npm run hold [-- --short] [--kills N] [--mutants N] [--seed S] [kills|mutants|extremes …]`: the server
+ * under fire. Ends with 1 where anything is lost, any answer is 500 and more, or a bound is passed.
  */
 import { parseArgs } from 'node:util';
 import { type BenchRow, printTable } from '../../bench/table.js';

@@ -1,5 +1,7 @@
-// Resizing one frame in linear light, in AssemblyScript (a dialect of TypeScript) with SIMD: a pixel's four channels at a
-// time. packages/core/src/pixels/resize.ts is the plain reference and says what is done and why; names are the same. Built
+// Resizing one frame in linear light, in AssemblyScript (a dialect of TypeScript) with SIMD: a pixel's four
+// channels at a
+// time. packages/core/src/pixels/resize.ts is the plain reference and says what is done and why; names are
+// the same. Built
 // by `npm run make-kernel` into packages/core/src/pixels/resize-kernel.ts.
 
 // Where the host laid things out; set by `place`.

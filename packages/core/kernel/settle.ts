@@ -1,4 +1,5 @@
-// The settling of one strip of rows, in AssemblyScript (a dialect of TypeScript) with SIMD: four pixels at a time
+// The settling of one strip of rows, in AssemblyScript (a dialect of TypeScript) with SIMD: four pixels at a
+// time
 // where they do the same, one at a time for the cuts. packages/core/src/settle/segment-series.ts is the plain
 // reference and says what is done and why; names are the same. Built by `npm run make-kernel` into
 // packages/core/src/settle/settle-kernel.ts.
@@ -12,7 +13,8 @@ const CANDIDATE_SHARE: f32 = 0.8;
 const WINDOW: i32 = 24;
 const FAR: f32 = 3.4e38;
 
-// Where the host laid things out; set by `place`. A row is padded to whole groups of four pixels; P is the padded strip's pixels.
+// Where the host laid things out; set by `place`. A row is padded to whole groups of four pixels; P is the
+// padded strip's pixels.
 let pictures: usize = 0; // RGBA, N × P × 4 bytes
 let durations: usize = 0; // u16, N × P
 let masking: usize = 0; // f32, P
@@ -33,7 +35,10 @@ let count: i32 = 0;
 let pitch: i32 = 0; // pixels of a padded row
 let stride: i32 = 0; // pixels of the padded strip
 
-/** Lays everything out for N frames of at most `rows` rows from `base` on; touches none of it yet. @returns the first free byte. */
+/**
+ * Lays everything out for N frames of at most `rows` rows from `base` on; touches none of it yet.
+ * @returns the first free byte.
+ */
 export function place(base: usize, frames: i32, width: i32, rows: i32): usize {
   count = frames;
   pitch = (width + 3) & ~3;
@@ -315,7 +320,10 @@ function gather(p: i32): i32 {
   return f32x4.sub(f32x4.sub(q1, v128.load(squares + from)), f32x4.mul(sum, share));
 }
 
-/** The best cuts of four pixels among the frames in `places`, of which there is one at least; they share their candidates. */
+/**
+ * The best cuts of four pixels among the frames in `places`, of which there is one at least; they share their
+ * candidates.
+ */
 function cut(found: i32): void {
   const n = count;
   store<i32>(places, 0);
@@ -349,7 +357,10 @@ function cut(found: i32): void {
   }
 }
 
-/** Lets each pixel's segment that ends at `last` go on to `to`, when it began before the window and that is better. */
+/**
+ * Lets each pixel's segment that ends at `last` go on to `to`, when it began before the window and that is
+ * better.
+ */
 function goOn(last: i32, to: i32, earliest: i32): void {
   const toAt = <usize>to << 4;
   for (let lane: i32 = 0; lane < 4; lane++) {

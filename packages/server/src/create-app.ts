@@ -17,7 +17,8 @@ import { dataFolders, type Settings } from './settings.js';
 const SILENT_MS = 120_000;
 
 /**
- * The whole server, not yet listening. The data folder is taken before anything in it is looked at, and let go when the server ends.
+ * The whole server, not yet listening. The data folder is taken before anything in it is looked at, and let
+ * go when the server ends.
  * @throws UserError when another server has it, or its database cannot be used here.
  */
 export async function createApp(

@@ -12,8 +12,9 @@ const YOUNG_DAYS = 1;
 const DAY_MS = 86_400_000;
 
 /**
- * At every start: what was deleted long ago goes for good, and blobs that no row names go into the bin, which is emptied later.
- * Rows are looked through as text: a recipe that cannot be read names its blobs all the same.
+ * At every start: what was deleted long ago goes for good, and blobs that no row names go into the bin, which
+ * is emptied later. Rows are looked through as text: a recipe that cannot be read names its blobs all the
+ * same.
  */
 @Injectable()
 export class StorageSweep implements OnApplicationBootstrap {

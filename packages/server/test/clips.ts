@@ -40,8 +40,8 @@ export function numberedFrames(count: number, rate: number): string[] {
 }
 
 /**
- * Frames of 160 × 112: their number above, and below a light that goes round once in `period` frames. Only in the lower part
- * does the footage meet itself.
+ * Frames of 160 × 112: their number above, and below a light that goes round once in `period` frames. Only in
+ * the lower part does the footage meet itself.
  */
 export const GOING_ROUND_HEIGHT = 112;
 export function goingRound(count: number, rate: number, period: number): string[] {

@@ -8,7 +8,10 @@ import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js'
 import { probeFile } from '../src/media/index.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
-/** What a thread remembers of composed reels must not make one recipe's file from another's frames: all here run in one thread. */
+/**
+ * What a thread remembers of composed reels must not make one recipe's file from another's frames: all here
+ * run in one thread.
+ */
 
 let clips: ClipFolder;
 const files: Record<'red' | 'blue' | 'wide', MakingFile> = {} as never;

@@ -11,7 +11,10 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { type ClipFolder, clipFolder } from './clips.js';
 
-/** A server whose data lie on a disk of a few megabytes, which only it can see (a tmpfs in a mount namespace of its own). */
+/**
+ * A server whose data lie on a disk of a few megabytes, which only it can see (a tmpfs in a mount namespace
+ * of its own).
+ */
 
 const DISK_MEGABYTES = 24;
 let clips: ClipFolder;

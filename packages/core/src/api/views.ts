@@ -34,11 +34,17 @@ export interface FootageView {
   readonly variableRate: boolean;
   /** How often an animation says that it plays, 0 without end; null for others. */
   readonly plays: number | null;
-  /** Where the file ends before all is there that it promises, in words: “it breaks off after 4.5 s of 29.6 s”. */
+  /**
+   * Where the file ends before all is there that it promises, in words: “it breaks off after 4.5 s of 29.6
+   * s”.
+   */
   readonly breaksOff: string | null;
   /** What was done to show it right, in words. */
   readonly notes: readonly string[];
-  /** What is wrong with the file on the disk; null where it is as it was brought in. Bringing it in again mends it. */
+  /**
+   * What is wrong with the file on the disk; null where it is as it was brought in. Bringing it in again
+   * mends it.
+   */
   readonly problem: 'missing' | 'damaged' | null;
   readonly strip: StripProgress;
   /** Strip and working frames are made as far as they are made ahead. */
@@ -97,7 +103,10 @@ export interface TrialFigures {
   readonly hasAlpha?: boolean;
   /** In the largest palette; null where a file has none. */
   readonly colors: number | null;
-  /** SSIM against the full-colour reel at the file's own size, 0–1. Not to be compared across sizes: see SeenLikeness. */
+  /**
+   * SSIM against the full-colour reel at the file's own size, 0–1. Not to be compared across sizes: see
+   * SeenLikeness.
+   */
   readonly likeness: number;
   /** Null where nothing was steadied. */
   readonly steady: SteadyFigures | null;
@@ -117,7 +126,10 @@ export interface TrialFigures {
   };
 }
 
-/** How close a file is to the full-colour reel when both are seen at one size, so that files of any size can be compared. */
+/**
+ * How close a file is to the full-colour reel when both are seen at one size, so that files of any size can
+ * be compared.
+ */
 export interface SeenLikeness {
   /** Width at which it was measured, px: that of the widest trial of the piece then. */
   readonly width: number;

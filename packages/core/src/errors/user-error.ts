@@ -43,7 +43,10 @@ export type UserErrorCode = (typeof USER_ERROR_CODES)[number];
 /** Said of everything that nobody foresaw; what it was stands in the log. */
 export const WENT_WRONG = 'Something went wrong here. Try it again; nothing was lost.';
 
-/** The one error that people are shown. `message` is a sentence: what is wrong with which thing, and what to do. */
+/**
+ * The one error that people are shown. `message` is a sentence: what is wrong with which thing, and what to
+ * do.
+ */
 export class UserError extends Error {
   override readonly name: string = 'UserError';
 

@@ -15,8 +15,8 @@ export interface FileHolds {
 }
 
 /**
- * A kind of finished file. A new kind is a folder beside these and a line in the list; how it is made and read back stands in the server's
- * list of makers, its fields in the interface's.
+ * A kind of finished file. A new kind is a folder beside these and a line in the list; how it is made and
+ * read back stands in the server's list of makers, its fields in the interface's.
  */
 export interface FileKind<Id extends string, Settings extends object> {
   readonly id: Id;

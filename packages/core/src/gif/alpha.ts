@@ -4,15 +4,15 @@ import { type FramePalette, NOTHING } from './reel-colours.js';
 import type { Rect } from './writer.js';
 
 /** What must be drawn at a frame, in the terms of PlannedReel. */
-export interface Due {
+export interface PlannedFrame {
   readonly plan: Uint8Array;
   readonly durations: Uint16Array;
 }
 
 /** Keeps account of a reel whose pixels go out of sight and come back. */
-export interface SeeThrough {
+export interface AlphaReel {
   /** What a frame needs: its own segments, and what disposal took away though it should still be seen. */
-  due(frame: number): Due;
+  planned(frame: number): PlannedFrame;
   /** Where pixels go out of sight with the next frame, so that this one must be disposed of there. */
   clearedAfter(frame: number): Rect | null;
   /** The viewer takes a rectangle away (disposal to transparency). */
@@ -24,7 +24,7 @@ export function createAlphaReel(
   reel: PlannedReel,
   palettes: readonly FramePalette[],
   shown: Uint32Array,
-): SeeThrough {
+): AlphaReel {
   const { width, height, plans, durations, cleared } = reel;
   const pixels = width * height;
   /** The id each pixel should show, and until which frame. */
@@ -44,7 +44,7 @@ export function createAlphaReel(
   }
 
   return {
-    due(frame) {
+    planned(frame) {
       follow(frame);
       if (!lost) return { plan: plans[frame], durations: durations[frame] };
       const palette = palettes[reel.paletteOf[frame]];

@@ -1,13 +1,15 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
 import { visitStarts } from '../settle/index.js';
-import type { Due } from './alpha.js';
+import type { PlannedFrame } from './alpha.js';
 import type { LzwEncoder } from './lzw-encoder.js';
 import { NEAR_COUNT } from './near-colours.js';
 import { type FramePalette, NOTHING } from './reel-colours.js';
 import type { Rect } from './writer.js';
 
-/** One frame on its way out. `shown` is what the viewer has on screen, as ids, and follows what is written. */
-export interface FrameDraft extends Due {
+/**
+ * One frame on its way out. `shown` is what the viewer has on screen, as ids, and follows what is written.
+ */
+export interface FrameDraft extends PlannedFrame {
   /** The settled frame's own colours, RGBA. */
   readonly rgba: Uint8Array;
   readonly masking: Float32Array;
@@ -20,7 +22,10 @@ export interface FrameDraft extends Due {
   readonly palette: FramePalette;
 }
 
-/** How much further from its settled colour a pixel may be for what is saved: less the longer it stays, more where texture hides it. */
+/**
+ * How much further from its settled colour a pixel may be for what is saved: less the longer it stays, more
+ * where texture hides it.
+ */
 function allowance(levels: number, duration: number, masking: number): number {
   return (levels * levels * masking * masking) / duration;
 }
@@ -43,13 +48,13 @@ function distanceTo(colour: Float64Array, values: Float64Array, id: number): num
 }
 
 /**
- * Marks the pixels that must be drawn: where a segment begins and another colour is shown, unless drawing it brings so
- * little that it does not pay.
- * @param hold what drawing a pixel costs, in levels of change for one frame; 0 draws every change.
- * @param goesOn whether most segments begin only because a part of the reel does: then how long they last does not count, lest
- *   the whole picture be drawn again for fractions of a level.
+ * Marks the pixels that must be drawn: where a segment begins and another colour is shown, unless drawing it
+ * brings so little that it does not pay.
+ * @param redrawPrice what drawing a pixel costs, in levels of change for one frame; 0 draws every change.
+ * @param goesOn whether most segments begin only because a part of the reel does: then how long they last
+ * does not count, lest the whole picture be drawn again for fractions of a level.
  */
-export function markDrawn(draft: FrameDraft, hold: number, goesOn = false): void {
+export function markDrawn(draft: FrameDraft, redrawPrice: number, goesOn = false): void {
   const { plan, durations, masking, shown, drawn, rgba, values, palette } = draft;
   const { ids } = palette;
   const settled = new Float64Array(3);
@@ -58,10 +63,10 @@ export function markDrawn(draft: FrameDraft, hold: number, goesOn = false): void
     const id = ids[plan[p]];
     const now = shown[p];
     if (now === id) return;
-    if (hold > 0 && now !== NOTHING) {
+    if (redrawPrice > 0 && now !== NOTHING) {
       opponentOf(rgba, p, settled);
       const gain = distanceTo(settled, values, now) - distanceTo(settled, values, id);
-      if (gain <= allowance(hold, goesOn ? 1 : durations[p], masking[p])) return;
+      if (gain <= allowance(redrawPrice, goesOn ? 1 : durations[p], masking[p])) return;
     }
     drawn[p] = 1;
   });
@@ -69,8 +74,8 @@ export function markDrawn(draft: FrameDraft, hold: number, goesOn = false): void
 
 /**
  * Greedy over the strings already known: a pixel that need not change may be written as transparent or as
- * what it shows; one that must is tried exactly, then left as it is if that is near enough, then as that of the
- * nearest colours that errs least.
+ * what it shows; one that must is tried exactly, then left as it is if that is near enough, then as that of
+ * the nearest colours that errs least.
  * @param squeeze levels; 0 writes the plan exactly.
  */
 export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeeze: number): void {

@@ -97,10 +97,10 @@ describe('what the writer wrote, read by others', () => {
   it('leaves a change undrawn only where drawing it would gain less than it costs (seed 12)', () => {
     const frames = movingBall(70, 50, 10, { seed: 12, grain: 5 });
     const reel = plan(frames, 40, { settle: 2 });
-    const hold = 6;
+    const redrawPrice = 6;
     const delaysCs = frames.map(() => 8);
     const all = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0 });
-    const { bytes } = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0, hold });
+    const { bytes } = encodeGif(reel, { delaysCs, plays: 0, squeeze: 0, redrawPrice });
     expect(bytes.length).toBeLessThan(all.bytes.length);
     const wanted = intended(reel);
     const meant = settledPictures(reel);
@@ -109,7 +109,7 @@ describe('what the writer wrote, read by others', () => {
         const settled = colourAt(meant[f], p);
         const error = colourDistance(colourAt(picture.rgba, p), settled);
         const planned = colourDistance(colourAt(wanted[f], p), settled);
-        expect(error).toBeLessThanOrEqual(planned + (hold * reel.masking[p]) ** 2 + 1e-3);
+        expect(error).toBeLessThanOrEqual(planned + (redrawPrice * reel.masking[p]) ** 2 + 1e-3);
       }
     });
   });
@@ -206,7 +206,7 @@ describe('what the writer wrote, read by others', () => {
     expect(bytes.length).toBe(sum + 13 + 128 * 3 + 19 + 1);
   });
 
-  it('refuses what the format cannot hold, naming value, limit and remedy', () => {
+  it('refuses what the format cannot redrawPrice, naming value, limit and remedy', () => {
     const reel = plan(movingBall(8, 8, 2), 8);
     const refuse = (change: object) => () =>
       encodeGif(reel, { delaysCs: [5, 5], plays: 0, squeeze: 0, ...change });

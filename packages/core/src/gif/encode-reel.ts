@@ -16,10 +16,10 @@ export interface GifOptions {
   /** How far similar pixel runs may be merged, in levels; 0 writes the plan exactly. */
   readonly squeeze: number;
   /** What a pixel's change must bring to be drawn, in levels for one frame; 0 draws every change. */
-  readonly hold?: number;
+  readonly redrawPrice?: number;
   /**
-   * Pixels of some frames may be clear, and the reel comes in parts: what each part leaves on the screen is then taken away
-   * before the next one, which draws all that it shows.
+   * Pixels of some frames may be clear, and the reel comes in parts: what each part leaves on the screen is
+   * then taken away before the next one, which draws all that it shows.
    */
   readonly clearsBetweenParts?: boolean;
   /** Called after each frame with the share done, 0–1. */
@@ -53,13 +53,13 @@ export interface GifWriting {
 }
 
 /**
- * A whole first frame, then only what changes, cropped to the smallest rectangle, transparent where nothing changes.
- * Where pixels go out of sight, the image before them is disposed of to transparency. A frame that changes nothing lengthens the
- * one before.
+ * A whole first frame, then only what changes, cropped to the smallest rectangle, transparent where nothing
+ * changes. Where pixels go out of sight, the image before them is disposed of to transparency. A frame that
+ * changes nothing lengthens the one before.
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function startGif(options: GifOptions): GifWriting {
-  const { delaysCs, plays, squeeze, hold = 0, clearsBetweenParts = false } = options;
+  const { delaysCs, plays, squeeze, redrawPrice = 0, clearsBetweenParts = false } = options;
   for (const wanted of delaysCs) assertDelay(wanted);
   const sink = new ByteSink();
   const colours = createReelColours();
@@ -71,7 +71,10 @@ export function startGif(options: GifOptions): GifWriting {
   // Where the last image's delay stands, and what it is: a frame that changes nothing is added to it.
   let delayAt = 0;
   let delay = 0;
-  /** What the last image leaves is taken away when its time is over: it cannot stand for longer in place of the next frame. */
+  /**
+   * What the last image leaves is taken away when its time is over: it cannot stand for longer in place of
+   * the next frame.
+   */
   let isDisposed = false;
 
   function begin(part: PlannedReel, palettes: readonly FramePalette[], extra: number): FramePalette {
@@ -95,11 +98,11 @@ export function startGif(options: GifOptions): GifWriting {
     for (let f = 0; f < plans.length; f++) {
       const from = sink.length;
       const frame = frameBytes.length;
-      const due = hasAlpha ? hasAlpha.due(f) : { plan: plans[f], durations: part.durations[f] };
+      const planned = hasAlpha ? hasAlpha.planned(f) : { plan: plans[f], durations: part.durations[f] };
       const palette = palettes[part.paletteOf[f]];
       const { rgba } = part.frames[f];
-      const draft = { ...due, rgba, masking, shown, drawn, width, values: colours.values(), palette };
-      markDrawn(draft, hold, f === 0 && frame > 0 && !clearsBetweenParts);
+      const draft = { ...planned, rgba, masking, shown, drawn, width, values: colours.values(), palette };
+      markDrawn(draft, redrawPrice, f === 0 && frame > 0 && !clearsBetweenParts);
       const changed = boundsOf(width, height, (p) => drawn[p] === 1);
       const endsPart = clearsBetweenParts && f === plans.length - 1 && frame < delaysCs.length - 1;
       const clears = endsPart ? { left: 0, top: 0, width, height } : (hasAlpha?.clearedAfter(f) ?? null);

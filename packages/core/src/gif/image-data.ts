@@ -9,7 +9,9 @@ export interface GifPixels {
   readonly there: Uint8Array | null;
 }
 
-/** Unpacks an image's data (GIF89a, 22). Where it breaks off or goes wrong, the rest is index 0 and not there. */
+/**
+ * Unpacks an image's data (GIF89a, 22). Where it breaks off or goes wrong, the rest is index 0 and not there.
+ */
 export function unpackImage(file: GifFile, image: GifImage): GifPixels {
   const { width, height } = image.rect;
   const stream = new Uint8Array(width * height);

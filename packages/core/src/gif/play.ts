@@ -3,8 +3,8 @@ import { composeGif } from './player.js';
 import type { GifFile } from './reader.js';
 
 /**
- * What a viewer shows when each frame of a reel is due: one picture per delay, whether the file holds an image for
- * it or lengthened the one before.
+ * What a viewer shows when each frame of a reel is due: one picture per delay, whether the file holds an
+ * image for it or lengthened the one before.
  * @param delaysCs the reel's delays, centiseconds.
  * @throws RangeError when the file's own delays do not add up to the reel's.
  */

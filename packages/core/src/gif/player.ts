@@ -7,10 +7,10 @@ import type { Rect } from './writer.js';
 const MOST_KEPT = 96 * 1024 ** 2;
 
 /**
- * Shows any frame of a GIF as a viewer would, one per image, whole screen; what no image has drawn is transparent. Disposal
- * is applied as GIF89a, 23.c.iv says; an image that can be seen through gives way to transparency, an opaque one to the
- * background colour. On its way it keeps the screen here and there, and a frame is reached from the nearest of those, or from an
- * image that covers everything.
+ * Shows any frame of a GIF as a viewer would, one per image, whole screen; what no image has drawn is
+ * transparent. Disposal is applied as GIF89a, 23.c.iv says; an image that can be seen through gives way to
+ * transparency, an opaque one to the background colour. On its way it keeps the screen here and there, and a
+ * frame is reached from the nearest of those, or from an image that covers everything.
  */
 export class GifPlayer {
   private readonly words: Uint32Array;
@@ -124,9 +124,9 @@ export function* composeGif(file: GifFile): Generator<PixelFrame> {
 }
 
 /**
- * Whether a viewer may see through any of its frames. Most GIFs name a transparent colour only for what stays; what was drawn
- * once becomes clear again only where an image gives way to transparency, or the first one to what was there before it: nothing.
- * Else the first frame tells.
+ * Whether a viewer may see through any of its frames. Most GIFs name a transparent colour only for what
+ * stays; what was drawn once becomes clear again only where an image gives way to transparency, or the first
+ * one to what was there before it: nothing. Else the first frame tells.
  * @param mostPixels are unpacked to find out; past them, it may.
  */
 export function maySeeThrough(file: GifFile, mostPixels: number): boolean {

@@ -185,7 +185,9 @@ function expectSamePicture(ours: Uint8Array, theirs: Uint8Array, what: string): 
   }
 }
 
-/** Every index written as its own code, 12 bits once the decoder's table is full; the table is never cleared. */
+/**
+ * Every index written as its own code, 12 bits once the decoder's table is full; the table is never cleared.
+ */
 function deferredClear(pixels: Uint8Array, width: number, height: number): Uint8Array {
   const bits: number[] = [];
   const put = (code: number, size: number) => {

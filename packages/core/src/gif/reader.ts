@@ -45,9 +45,10 @@ export interface GifReadLimits {
 const DEFAULT_LIMITS: GifReadLimits = { pixels: 1 << 28 };
 
 /**
- * Reads what a GIF (87a and 89a) holds and where: every legal file, with local palettes, interlacing, any code size,
- * comments, plain text (skipped, as viewers do) and unknown extensions. No picture is unpacked, so it takes moments whatever
- * the file claims. A file that breaks off gives the images before the break and the one it breaks off in.
+ * Reads what a GIF (87a and 89a) holds and where: every legal file, with local palettes, interlacing, any
+ * code size, comments, plain text (skipped, as viewers do) and unknown extensions. No picture is unpacked, so
+ * it takes moments whatever the file claims. A file that breaks off gives the images before the break and the
+ * one it breaks off in.
  * @throws GifError if it is no GIF, holds no image, or is larger than the limit.
  */
 export function readGif(bytes: Uint8Array, limits: GifReadLimits = DEFAULT_LIMITS): GifFile {
@@ -217,7 +218,9 @@ class Cursor {
   }
 }
 
-/** The bytes of the data sub-blocks from a place up to the block terminator or the end of the file, joined. */
+/**
+ * The bytes of the data sub-blocks from a place up to the block terminator or the end of the file, joined.
+ */
 export function joinSubBlocks(bytes: Uint8Array, from: number): Uint8Array {
   let total = 0;
   for (let at = from; at < bytes.length && bytes[at] > 0; at += bytes[at] + 1) {

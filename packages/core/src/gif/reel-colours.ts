@@ -23,7 +23,10 @@ export interface FramePalette {
 /** The id that stands for nothing shown. */
 export const NOTHING = 0;
 
-/** The colours of all palettes of a reel, each once, so that what one frame shows can be told in the palette of another. */
+/**
+ * The colours of all palettes of a reel, each once, so that what one frame shows can be told in the palette
+ * of another.
+ */
 export interface ReelColours {
   /** Three an id: luma, scaled B − Y, scaled R − Y. */
   readonly values: () => Float64Array;
@@ -36,7 +39,8 @@ export function createReelColours(): ReelColours {
   // Nothing has a number too, and no colour that counts.
   const colours: Rgb[] = [[0, 0, 0]];
   let values = opponentValues(colours);
-  // One table serves all palettes in turn: a palette for each frame of a long reel has a hundred thousand ids.
+  // One table serves all palettes in turn: a palette for each frame of a long reel has a hundred thousand
+  // ids.
   let entries = new Int16Array(0);
   let asked = new Uint32Array(0);
   const entriesOf = (ids: Uint32Array<ArrayBuffer>): Int16Array => {

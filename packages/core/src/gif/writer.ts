@@ -38,8 +38,9 @@ const LONGEST_SIDE = 65535;
 const MOST_PLAYS = 65536;
 
 /**
- * Header, Logical Screen Descriptor, Global Color Table and the looping extension (GIF89a, 17–19 and 26;
- * the loop count is the widely read NETSCAPE2.0 application extension: repeats after the first play, 0 without end).
+ * Header, Logical Screen Descriptor, Global Color Table and the looping extension (GIF89a, 17–19 and 26; the
+ * loop count is the widely read NETSCAPE2.0 application extension: repeats after the first play, 0 without
+ * end).
  * @throws RangeError naming value, limit and remedy for what the format cannot hold.
  */
 export function writeScreen(sink: ByteSink, screen: ScreenHeader): void {
@@ -101,7 +102,8 @@ export function assertDelay(delayCs: number): void {
 }
 
 /**
- * Graphic Control Extension, Image Descriptor and Local Color Table (GIF89a, 23, 20 and 21); LZW data follows.
+ * Graphic Control Extension, Image Descriptor and Local Color Table (GIF89a, 23, 20 and 21); LZW data
+ * follows.
  * @returns where the Delay Time stands, for patching.
  */
 export function writeImageHeader(sink: ByteSink, image: ImageHeader): number {

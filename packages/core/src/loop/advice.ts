@@ -17,8 +17,8 @@ export interface JoinAdvice {
 }
 
 /**
- * Which join suits a span best: a cut where the end meets the start, there and back where the movement rests at both ends, else
- * the shortest crossfade that hides the joint, else whichever scores best.
+ * Which join suits a span best: a cut where the end meets the start, there and back where the movement rests
+ * at both ends, else the shortest crossfade that hides the joint, else whichever scores best.
  */
 export function adviseJoin(
   field: SeamField,

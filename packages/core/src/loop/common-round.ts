@@ -42,8 +42,9 @@ interface Lengths {
 }
 
 /**
- * One common length in which every region goes round a whole number of times: for each length the best start of each region, then
- * the common length T, each part T/n and retimed by at most 12 %, with the least Σ √area · ((100 − score)/100 + 2.5 · retiming) + 0.0006 T.
+ * One common length in which every region goes round a whole number of times: for each length the best start
+ * of each region, then the common length T, each part T/n and retimed by at most 12 %, with the least Σ √area
+ * · ((100 − score)/100 + 2.5 · retiming) + 0.0006 T.
  * @param first the source frame that the fields' frame 0 is.
  * @param within source frames that may be used.
  * @param rate frames of the reel a second, or as the source has them; for crossfades.
@@ -151,7 +152,10 @@ function lengthsOf(
   return { shortest, starts, jumps, scores };
 }
 
-/** The first join that hides it, those that need least first; else the last of them. What turns does not go round. */
+/**
+ * The first join that hides it, those that need least first; else the last of them. What turns does not go
+ * round.
+ */
 function bestJoin(
   jump: number,
   usualStep: number,

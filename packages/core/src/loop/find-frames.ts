@@ -7,11 +7,15 @@ import type { SeamField } from './seam-field.js';
 const NEAR = 0.2;
 /** The step that this share of steps stays below is taken for a usual one. */
 const USUAL = 0.85;
-/** A frame whose mean luma lies below this is black, levels; limited range footage has black at 16 before it is converted. */
+/**
+ * A frame whose mean luma lies below this is black, levels; limited range footage has black at 16 before it
+ * is converted.
+ */
 const BLACK = 12;
 
 /**
- * Frames that nearly repeat the one before them, by their places in the reel. Of a run of doubles the first is kept.
+ * Frames that nearly repeat the one before them, by their places in the reel. Of a run of doubles the first
+ * is kept.
  * @param first the source frame that the field's frame 0 is.
  */
 export function nearDoubles(field: SeamField, first: number, items: readonly ReelItem[]): number[] {

@@ -16,7 +16,10 @@ export interface LoopLength {
 
 export const USUAL_LOOP_LENGTH: LoopLength = { min: 1, max: 6 };
 
-/** The frames whose signatures a search looks at: all of the take, or as many as can be searched around the span. */
+/**
+ * The frames whose signatures a search looks at: all of the take, or as many as can be searched around the
+ * span.
+ */
 export function seamWindow(frameCount: number, span: Span): Span {
   const middle = Math.floor((span.start + span.end) / 2);
   // In steps, so that a small move of the span leaves the window where it is.

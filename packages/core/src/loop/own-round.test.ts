@@ -8,7 +8,10 @@ const times = { starts: Array.from({ length: 240 }, (_, i) => i / 25), duration:
 /** 48 frames of two source frames each. */
 const round = makeReel(times, { start: 60, end: 156 }, 12.5);
 
-/** Balls that go round side by side, each with a period of its own; one field for the part of the picture of each. */
+/**
+ * Balls that go round side by side, each with a period of its own; one field for the part of the picture of
+ * each.
+ */
 function pendulums(count: number, periods: readonly number[], seed: number): SeamField[] {
   const { width, height } = SIGNATURE_SIZE;
   const random = seeded(seed);

@@ -12,7 +12,9 @@ import { type JoinSettings, joinOf } from './joins/index.js';
 import type { OwnStretch } from './joins/join.js';
 import { jumpBetween, type SeamField } from './seam-field.js';
 
-/** How one region goes round by itself, whatever stretch the rest of the reel shows. It always runs forwards. */
+/**
+ * How one region goes round by itself, whatever stretch the rest of the reel shows. It always runs forwards.
+ */
 export interface OwnRound {
   /** Its own stretch of the take: whole source frames, end exclusive. */
   readonly span: Span;
@@ -25,7 +27,9 @@ export interface OwnRound {
 /** A frame that stays longer than this many usual ones is a rest: the region rests as well. */
 const RESTS_FROM = 2;
 
-/** What a region with a round of its own shows at each place of the reel's round; the delays are the reel's. */
+/**
+ * What a region with a round of its own shows at each place of the reel's round; the delays are the reel's.
+ */
 export function ownReel(times: FrameTimes, round: Reel, own: OwnRound): Reel {
   const span = { start: own.span.start, end: Math.min(own.span.end, times.starts.length) };
   if (span.start >= span.end) {

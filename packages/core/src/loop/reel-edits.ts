@@ -2,12 +2,15 @@ import { UserError } from '../errors/index.js';
 import { type Pick, type Reel, type Span, shareCentiseconds } from '../timing/index.js';
 
 /**
- * A frame of the reel, named by what it shows: the source frame, which copy of it (0 is the one that span and rate give; copies and
- * blends count from 1), and how many source frames it stood for when it was named.
+ * A frame of the reel, named by what it shows: the source frame, which copy of it (0 is the one that span and
+ * rate give; copies and blends count from 1), and how many source frames it stood for when it was named.
  */
 export type FrameRef = readonly [source: number, copy: number, reach: number];
 
-/** One thing done to the reel by hand. Edits are applied in their order to whatever reel span, rate and speed give. */
+/**
+ * One thing done to the reel by hand. Edits are applied in their order to whatever reel span, rate and speed
+ * give.
+ */
 export type ReelEdit =
   /** Frames that are not shown. With `keepTime` the frame before stays for as long instead. */
   | { readonly kind: 'remove'; readonly frames: readonly FrameRef[]; readonly keepTime: boolean }
@@ -42,8 +45,8 @@ export function refOf({ source, copy, reach }: ReelItem): FrameRef {
 }
 
 /**
- * Applies edits to a reel. What names frames that the reel does not take any more, but that lie within the span, holds for
- * the frames that stand for them now; what lies outside the span is lost, and told.
+ * Applies edits to a reel. What names frames that the reel does not take any more, but that lie within the
+ * span, holds for the frames that stand for them now; what lies outside the span is lost, and told.
  * @throws UserError when no frame is left.
  */
 export function editReel(reel: Reel, span: Span, edits: readonly ReelEdit[]): EditedReel {

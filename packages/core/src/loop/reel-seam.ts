@@ -19,7 +19,8 @@ export interface SeamSettings {
 }
 
 /**
- * Measures the joint of a reel: how far the last frame's successor is from the first frame, as its join counts that.
+ * Measures the joint of a reel: how far the last frame's successor is from the first frame, as its join
+ * counts that.
  * @param first the source frame that the field's frame 0 is.
  */
 export function measureReelSeam(

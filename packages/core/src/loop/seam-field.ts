@@ -19,7 +19,10 @@ const CELLS = LUMA / CHROMA_CELL ** 2;
 export interface SeamPlaces {
   /** Only this part of the picture counts, in shares of its width and height; all by default. */
   readonly part?: Rect;
-  /** How much each place counts, 0–255, of SIGNATURE_SIZE: what moves of a picture that is held; all by default. */
+  /**
+   * How much each place counts, 0–255, of SIGNATURE_SIZE: what moves of a picture that is held; all by
+   * default.
+   */
   readonly moving?: Uint8Array | null;
 }
 
@@ -37,7 +40,8 @@ export interface SeamField {
 }
 
 /**
- * Takes camera and light out of the signatures, and keeps the places where something moves, weighted by how much.
+ * Takes camera and light out of the signatures, and keeps the places where something moves, weighted by how
+ * much.
  * @param signatures of neighbouring frames, count × SIGNATURE_BYTES.
  */
 export function createSeamField(
@@ -75,8 +79,8 @@ function spreadOverTime({ count, stride, values }: AlignedSignatures): Float32Ar
 }
 
 /**
- * Standard deviation of what changes at random from frame to frame: second differences take steady movement out, the lower
- * quartile of the places what moves unsteadily.
+ * Standard deviation of what changes at random from frame to frame: second differences take steady movement
+ * out, the lower quartile of the places what moves unsteadily.
  */
 function noiseOf({ count, stride, values }: AlignedSignatures): number {
   if (count < 3) return 0;
@@ -223,8 +227,8 @@ function percentile(values: readonly number[], share: number): number {
 }
 
 /**
- * How unlike frame `next` is to what should follow: the distance between the footage around `start` and that around `next`,
- * filtered along both (binomial taps), noise taken out. Levels.
+ * How unlike frame `next` is to what should follow: the distance between the footage around `start` and that
+ * around `next`, filtered along both (binomial taps), noise taken out. Levels.
  * @param start the loop's first frame.
  * @param next the frame that would follow its last one; may be one past the take's end.
  */

@@ -36,8 +36,8 @@ const SAME = 0.7;
 const MOST_KEPT = 4000;
 
 /**
- * All joints of the take between two limits of length, the best first. The distances are filtered along the diagonal, so
- * that both sides of the joint move alike, not only look alike.
+ * All joints of the take between two limits of length, the best first. The distances are filtered along the
+ * diagonal, so that both sides of the joint move alike, not only look alike.
  */
 export function searchSeams(field: SeamField, limits: SeamLimits): SeamCandidate[] {
   const { from, shortest, most } = limits;
@@ -66,8 +66,8 @@ export function searchSeams(field: SeamField, limits: SeamLimits): SeamCandidate
 }
 
 /**
- * Squared jumps of all joints: row a − from, column length − shortest; noise is still in them, and infinite is what the take does
- * not have. Distances are filtered along the diagonal.
+ * Squared jumps of all joints: row a − from, column length − shortest; noise is still in them, and infinite
+ * is what the take does not have. Distances are filtered along the diagonal.
  */
 export function squaredJumps(
   field: SeamField,

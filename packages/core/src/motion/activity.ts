@@ -16,9 +16,9 @@ export interface Activity {
 const STILL: Activity = { moves: 0, shiftX: 0, shiftY: 0, light: 0 };
 
 /**
- * Splits the change between two signatures into camera, light and what really moves. Camera and light are fitted
- * together, robustly: luma′ = luma − gradient · shift + light, iteratively reweighted (Tukey), so that what moves does not
- * pull at them while it covers less than about half of the picture.
+ * Splits the change between two signatures into camera, light and what really moves. Camera and light are
+ * fitted together, robustly: luma′ = luma − gradient · shift + light, iteratively reweighted (Tukey), so that
+ * what moves does not pull at them while it covers less than about half of the picture.
  * @param frame the size of the frames the signatures stand for.
  */
 export function measureActivity(before: Uint8Array, after: Uint8Array, frame: Size): Activity {

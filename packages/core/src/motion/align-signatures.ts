@@ -6,7 +6,10 @@ const CHROMA = SIGNATURE_BYTES - LUMA;
 const ROUNDS = 2;
 /** A shift that is found to be this little off needs no second look, pixels of a signature. */
 const THERE = 0.01;
-/** A camera that strayed further than this, in pixels of a signature, is not followed: then it is the scene that moves. */
+/**
+ * A camera that strayed further than this, in pixels of a signature, is not followed: then it is the scene
+ * that moves.
+ */
 const FURTHEST = 3;
 
 /** Signatures as if camera and light had stayed where they were at one frame. */
@@ -18,8 +21,8 @@ export interface AlignedSignatures {
 }
 
 /**
- * Aligns every signature to the middle one: shift and light are fitted robustly and taken out of the luma, each frame
- * starting from the shift of the one before. The chroma, four times as coarse, stays.
+ * Aligns every signature to the middle one: shift and light are fitted robustly and taken out of the luma,
+ * each frame starting from the shift of the one before. The chroma, four times as coarse, stays.
  * @param signatures count × SIGNATURE_BYTES bytes.
  */
 export function alignSignatures(signatures: Uint8Array): AlignedSignatures {

@@ -10,7 +10,9 @@ export interface ActivitySeries {
   readonly light: ArrayLike<number>;
 }
 
-/** A camera that strays this far, in pixels, is as unrestful as light that strays by UNRESTFUL_LIGHT levels. */
+/**
+ * A camera that strays this far, in pixels, is as unrestful as light that strays by UNRESTFUL_LIGHT levels.
+ */
 const UNRESTFUL_SHIFT = 1;
 const UNRESTFUL_LIGHT = 2;
 /** Frames looked at on each side for the calm at one moment. */

@@ -30,7 +30,10 @@ for (let y = 1; y < SIGNATURE_SIZE.height - 1; y += STEP) {
 }
 const SAMPLES = Int32Array.from(samples);
 
-/** Standard deviation of what the fit does not explain, robustly: what moves does not count while it covers less than half. */
+/**
+ * Standard deviation of what the fit does not explain, robustly: what moves does not count while it covers
+ * less than half.
+ */
 export function residualNoise(from: Luma, to: Luma, [dx, dy, light]: CameraFit): number {
   const residuals = new Float32Array(SAMPLES.length);
   for (let i = 0; i < SAMPLES.length; i++)
@@ -39,8 +42,8 @@ export function residualNoise(from: Luma, to: Luma, [dx, dy, light]: CameraFit):
 }
 
 /**
- * Camera and light between two signatures' luma: to = from − gradient · shift + light. Weighted normal equations in three
- * unknowns, solved a few times with new weights (Tukey); null for a flat picture.
+ * Camera and light between two signatures' luma: to = from − gradient · shift + light. Weighted normal
+ * equations in three unknowns, solved a few times with new weights (Tukey); null for a flat picture.
  */
 export function fitCamera(from: Luma, to: Luma): CameraFit | null {
   return createCameraFit(from)(to);

@@ -7,7 +7,9 @@ import { warpLuma } from './warp.js';
 export const MOTION_FRAMES = 32;
 /** Rounds of aligning and looking: what moves in the first is left out of the aligning in the second. */
 const ROUNDS = 2;
-/** Spreads of the floor beyond which a place may move, and from which it surely does; and the least, levels. */
+/**
+ * Spreads of the floor beyond which a place may move, and from which it surely does; and the least, levels.
+ */
 const MAYBE = { spreads: 6, levels: 2 };
 const SURELY = { spreads: 12, levels: 4 };
 /** Smaller parts than this share of the picture are crumbs. */
@@ -38,8 +40,8 @@ export interface MotionMap extends Size {
 }
 
 /**
- * Standard deviation over time of the aligned frames, against the noise floor (the commonest value), with hysteresis, opened by 1,
- * closed by 2, holes filled, crumbs dropped.
+ * Standard deviation over time of the aligned frames, against the noise floor (the commonest value), with
+ * hysteresis, opened by 1, closed by 2, holes filled, crumbs dropped.
  * @param frames of one size, about ALIGN_SIDE on the longer side; at most MOTION_FRAMES are worth the time.
  */
 export function mapMotion(frames: readonly LumaPicture[]): MotionMap {
@@ -113,8 +115,8 @@ function movingPlaces(spread: Float32Array, noise: number, width: number, height
 }
 
 /**
- * Standard deviation of what changes at random: second differences take steady movement out, the lower quartile over the places
- * what moves unsteadily.
+ * Standard deviation of what changes at random: second differences take steady movement out, the lower
+ * quartile over the places what moves unsteadily.
  */
 function quickNoise(frames: readonly Float32Array[]): number {
   if (frames.length < 3) return 0;

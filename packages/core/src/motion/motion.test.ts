@@ -14,7 +14,10 @@ import {
 
 const FRAME = { width: 640, height: 360 };
 
-/** A textured landscape seen by a camera that has moved by whole and part pixels, in some light, with a ball in it. */
+/**
+ * A textured landscape seen by a camera that has moved by whole and part pixels, in some light, with a ball
+ * in it.
+ */
 function look(
   shiftX: number,
   shiftY: number,

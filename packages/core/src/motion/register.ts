@@ -2,8 +2,9 @@ import { halved, type LumaPicture, softened } from './luma-picture.js';
 import { SIGMA_FROM_MEDIAN, TUKEY } from './robust.js';
 
 /**
- * Where a point of the plate lies in a frame: turned, stretched and moved about the picture's middle. With u, v counted from the
- * middle in shares of the width: u′ = u + stretch·u − turn·v + x, v′ = v + turn·u + stretch·v + y.
+ * Where a point of the plate lies in a frame: turned, stretched and moved about the picture's middle. With u,
+ * v counted from the middle in shares of the width: u′ = u + stretch·u − turn·v + x, v′ = v + turn·u +
+ * stretch·v + y.
  */
 export interface Similarity {
   /** Shift in shares of the picture's width. */
@@ -53,7 +54,10 @@ const BELIEVED = 0.97;
 
 /** The plate prepared: everything that does not depend on the frame. */
 export interface AlignTemplate {
-  /** Finds how a frame of the same size lies on the plate. @param start from where to look, as of the frame before. */
+  /**
+   * Finds how a frame of the same size lies on the plate.
+   * @param start from where to look, as of the frame before.
+   */
   register(frame: LumaPicture, start?: Similarity): Registration;
 }
 
@@ -75,8 +79,8 @@ interface Level {
 }
 
 /**
- * Prepares a plate for alignment: Gauss–Newton on luma with similarity, gain and offset, Tukey weights, coarse to fine, the
- * gradients taken from the plate (Baker and Matthews, Lucas–Kanade 20 Years On, 2004).
+ * Prepares a plate for alignment: Gauss–Newton on luma with similarity, gain and offset, Tukey weights,
+ * coarse to fine, the gradients taken from the plate (Baker and Matthews, Lucas–Kanade 20 Years On, 2004).
  * @param ignored places that move, one byte a pixel of the plate; what hardly moves counts.
  */
 export function createAlignTemplate(plate: LumaPicture, ignored?: Uint8Array): AlignTemplate {

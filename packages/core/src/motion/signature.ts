@@ -7,7 +7,9 @@ const CHROMA_CELL = 4;
 const LUMA_BYTES = SIGNATURE_SIZE.width * SIGNATURE_SIZE.height;
 const CHROMA_BYTES = LUMA_BYTES / CHROMA_CELL ** 2;
 
-/** Bytes of one signature: 64 × 36 luma, then 16 × 9 of Cb and of Cr, row-major, full range (BT.601 weights). */
+/**
+ * Bytes of one signature: 64 × 36 luma, then 16 × 9 of Cb and of Cr, row-major, full range (BT.601 weights).
+ */
 export const SIGNATURE_BYTES = LUMA_BYTES + 2 * CHROMA_BYTES;
 
 /**

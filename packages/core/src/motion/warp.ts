@@ -3,8 +3,8 @@ import type { LumaPicture } from './luma-picture.js';
 import type { Similarity } from './register.js';
 
 /**
- * A frame as it lies on the plate: each pixel is fetched from where it is in the frame (bilinear, weighted by alpha); what
- * the frame does not show comes from the plate.
+ * A frame as it lies on the plate: each pixel is fetched from where it is in the frame (bilinear, weighted by
+ * alpha); what the frame does not show comes from the plate.
  * @param wanted one byte a pixel; where it is 0 the plate is good enough, and nothing is fetched.
  */
 export function warpFrame(
@@ -35,7 +35,10 @@ const PAIR = 0x00ff00ff;
 /** Half of the weights' sum in both channels. */
 const ROUND = 0x00800080;
 
-/** Pixels that share their weights where the first and the last of them do: along a row these change slowly and one way. */
+/**
+ * Pixels that share their weights where the first and the last of them do: along a row these change slowly
+ * and one way.
+ */
 const RUN = 32;
 
 /** Whole words at a time, their weights in sixteenths. */
@@ -92,11 +95,17 @@ function signedWords(frame: PixelFrame): Int32Array {
   return new Int32Array(buffer, byteOffset, length);
 }
 
-/** A place and its two shares in one number: the pixel, then five bits for the right neighbour and five for the lower one. */
+/**
+ * A place and its two shares in one number: the pixel, then five bits for the right neighbour and five for
+ * the lower one.
+ */
 const PLACE = 1024;
 const SHARES = 1023;
 
-/** Where a position lies: its upper left pixel and the shares of the right and lower neighbours; −1 outside the frame. */
+/**
+ * Where a position lies: its upper left pixel and the shares of the right and lower neighbours; −1 outside
+ * the frame.
+ */
 function neighboursOf(px: number, py: number, width: number, height: number): number {
   // Half a pixel of the border may be repeated.
   if (px < -0.5 || py < -0.5 || px > width - 0.5 || py > height - 0.5) return -1;

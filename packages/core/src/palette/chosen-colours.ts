@@ -13,7 +13,9 @@ export const NO_CHOICE: ChosenColours = { kept: [], dropped: [] };
 /** A colour as it is written in a recipe. */
 export const COLOUR_PATTERN = /^#[0-9a-f]{6}$/;
 
-/** Colours nearer than this to a dropped one go with it, and make room for a kept one: levels in each channel. */
+/**
+ * Colours nearer than this to a dropped one go with it, and make room for a kept one: levels in each channel.
+ */
 const SAME = 6;
 
 export function colourOf(hex: string): Rgb {
@@ -25,8 +27,8 @@ export function hexOf(colour: Rgb): string {
 }
 
 /**
- * A palette with what was chosen by hand. A kept colour takes the place of those that are hardly different; where all is full, that
- * of the nearest one that is not kept.
+ * A palette with what was chosen by hand. A kept colour takes the place of those that are hardly different;
+ * where all is full, that of the nearest one that is not kept.
  * @param most entries that there may be.
  */
 export function withChosen(palette: readonly Rgb[], { kept, dropped }: ChosenColours, most: number): Rgb[] {

@@ -8,9 +8,9 @@ const DIFFERENCE_STEPS = 90;
 export const MOST_DIFFERENCE = 90;
 
 /**
- * How often each colour is shown. Colours that are hardly different (256×90×90 steps of luma, B − Y and R − Y) are one bin; only bins
- * in use are held, with the exact mean of the colours that fell into each. Weights count pixels × frames, less where
- * texture hides error.
+ * How often each colour is shown. Colours that are hardly different (256×90×90 steps of luma, B − Y and R −
+ * Y) are one bin; only bins in use are held, with the exact mean of the colours that fell into each. Weights
+ * count pixels × frames, less where texture hides error.
  */
 export interface ColourHistogram {
   readonly bins: number;
@@ -21,7 +21,10 @@ export interface ColourHistogram {
   readonly exact: ReadonlySet<number> | null;
 }
 
-/** A histogram being filled. Sums stand four a bin: weight, luma, scaled B − Y, scaled R − Y, the last three times weight. */
+/**
+ * A histogram being filled. Sums stand four a bin: weight, luma, scaled B − Y, scaled R − Y, the last three
+ * times weight.
+ */
 interface Counter {
   /** The bin of each step, counted from 1; 0 where none is in use. */
   readonly binOf: Int32Array;
@@ -75,8 +78,8 @@ function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number
 }
 
 /**
- * Counts the colours of the segments that begin in frames from … to − 1, each once, weighted by its duration and by how
- * little its place hides.
+ * Counts the colours of the segments that begin in frames from … to − 1, each once, weighted by its duration
+ * and by how little its place hides.
  * @param exactLimit keep exact colours as long as there are at most this many.
  */
 export function countColours(

@@ -12,7 +12,10 @@ import { DITHERS, type DitherName } from './dithers/index.js';
 import { createNearestColour } from './nearest.js';
 import type { ReelPalettes } from './plan-palettes.js';
 
-/** A settled reel in palette indices: `plans[f][p]` holds where `durations[f][p] > 0`, in the frame's own palette. */
+/**
+ * A settled reel in palette indices: `plans[f][p]` holds where `durations[f][p] > 0`, in the frame's own
+ * palette.
+ */
 export interface PlannedReel extends SettledReel, ReelPalettes {
   readonly width: number;
   readonly height: number;
@@ -33,7 +36,8 @@ export interface MapWork extends ParallelJob<'map'>, ReelPalettes {
 /**
  * Chooses the palette index of every segment.
  * @param strength 0–100 per cent of the dither's full effect.
- * @param threads who does it; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
+ * @param threads who does it; with more threads than one, the reel's arrays must lie in memory from its
+ * `allocate`.
  */
 export function mapColours(
   reel: SettledReel,

@@ -2,15 +2,19 @@ import { BLUE_SCALE, colourDistance, LUMA, RED_SCALE, type Rgb, toOpponent } fro
 
 /** The nearest palette entry of any sRGB colour, exactly. */
 export interface NearestColour {
-  /** The index of the entry nearest to the colour; of several alike, the one first in the palette. Whole levels, 0–255. */
+  /**
+   * The index of the entry nearest to the colour; of several alike, the one first in the palette. Whole
+   * levels, 0–255.
+   */
   find(red: number, green: number, blue: number): number;
 }
 
 /**
- * The search behind it, in luma and scaled colour differences: entries sorted on luma, walked outwards from the
- * colour's own until the difference in luma alone is too far.
+ * The search behind it, in luma and scaled colour differences: entries sorted on luma, walked outwards from
+ * the colour's own until the difference in luma alone is too far.
  * @param values three an entry: luma 0–255, scaled B − Y, scaled R − Y (see toOpponent).
- * @returns the search; its hint is an entry that is likely near, which makes it faster and changes nothing else.
+ * @returns the search; its hint is an entry that is likely near, which makes it faster and changes nothing
+ * else.
  */
 export function createOpponentSearch(
   values: Float64Array,

@@ -41,7 +41,10 @@ export function hasOnePalette(plan: PalettePlan, colours: number): boolean {
 
 /** Where so much of the picture is redrawn at once, a scene begins. */
 const SCENE_SHARE = 0.5;
-/** Two palettes err less than one by more than this share: by 2.5 % on _koi_, 17 to 24 % on what mostly stands still. */
+/**
+ * Two palettes err less than one by more than this share: by 2.5 % on _koi_, 17 to 24 % on what mostly stands
+ * still.
+ */
 const SURE_GAIN = 0.02;
 /** A colour table of 256 entries: bytes. */
 const TABLE_BYTES = 768;
@@ -55,7 +58,10 @@ export interface PaletteWork extends ParallelJob<'palettes'> {
   readonly bounds: readonly number[];
   readonly colours: number;
   readonly chosen: ChosenColours;
-  /** What is written: room for 256 colours a part, how many there are (0: nothing is drawn), whether all are exact, and the error. */
+  /**
+   * What is written: room for 256 colours a part, how many there are (0: nothing is drawn), whether all are
+   * exact, and the error.
+   */
   readonly tables: Uint8Array;
   readonly sizes: Int32Array;
   readonly exact: Uint8Array;
@@ -103,10 +109,11 @@ function makeInParts(
 }
 
 /**
- * Chooses the palettes of a settled reel. `auto`: what is drawn where a scene begins, the first frame above all, stays
- * for long and has a palette of its own; what changes after it has another. They are kept apart where the error saved is
- * worth more than the bytes of their tables.
- * @param threads who makes them; with more threads than one, the reel's arrays must lie in memory from its `allocate`.
+ * Chooses the palettes of a settled reel. `auto`: what is drawn where a scene begins, the first frame above
+ * all, stays for long and has a palette of its own; what changes after it has another. They are kept apart
+ * where the error saved is worth more than the bytes of their tables.
+ * @param threads who makes them; with more threads than one, the reel's arrays must lie in memory from its
+ * `allocate`.
  */
 export function planPalettes(
   reel: SettledReel,
@@ -136,7 +143,8 @@ export function planPalettes(
   if (plan === 'frame') return { palettes, paletteOf };
   const apart = parts.reduce((sum, { error }) => sum + error, 0);
   const price = (palettes.length - 1) * TABLE_BYTES * options.bytePrice;
-  // Where the error is large beside the price there is no doubt, and the one palette need not be made to see it.
+  // Where the error is large beside the price there is no doubt, and the one palette need not be made to see
+  // it.
   if (apart * SURE_GAIN > price) return { palettes, paletteOf };
   const [one] = makeInParts(reel, [0, count], options, threads);
   return one.error - apart > price ? { palettes, paletteOf } : onePalette(reel, one.palette);

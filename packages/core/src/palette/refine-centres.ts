@@ -4,7 +4,10 @@ import { createOpponentSearch } from './nearest.js';
 /** Passes of k-means; centres are moved elsewhere after each but the last ones. */
 const PASSES = 6;
 const SETTLING_PASSES = 2;
-/** The share of a cluster's squared error that a second centre in it saves: two halves of an even spread keep a quarter along one of three axes. */
+/**
+ * The share of a cluster's squared error that a second centre in it saves: two halves of an even spread keep
+ * a quarter along one of three axes.
+ */
 const SPLIT_GAIN = 0.5;
 
 export interface RefinedCentres {
@@ -15,8 +18,8 @@ export interface RefinedCentres {
 }
 
 /**
- * k-means over the histogram's bins, freed from where it began: after a pass, centres whose loss would cost little are
- * moved into the clusters with the most error (Patanè & Russo 2001, "The enhanced LBG algorithm").
+ * k-means over the histogram's bins, freed from where it began: after a pass, centres whose loss would cost
+ * little are moved into the clusters with the most error (Patanè & Russo 2001, "The enhanced LBG algorithm").
  * @param start three a centre, as toOpponent gives them.
  */
 export function refineCentres(histogram: ColourHistogram, start: Float64Array): RefinedCentres {
@@ -100,7 +103,9 @@ function lossWithout(i: number, centres: Float64Array, weight: Float64Array): nu
   return weight[i] * nearest;
 }
 
-/** Puts `from` beside `into`, one standard deviation apart on either side along the axis of the widest spread. */
+/**
+ * Puts `from` beside `into`, one standard deviation apart on either side along the axis of the widest spread.
+ */
 function splitInto(
   centres: Float64Array,
   spread: Float64Array,

@@ -1,7 +1,8 @@
 import { createFrame, type PixelFrame } from './frame.js';
 
 /**
- * Two frames of the same size mixed, as a dissolve does: the coded values, weighted by alpha, so that what is clear brings no colour in.
+ * Two frames of the same size mixed, as a dissolve does: the coded values, weighted by alpha, so that what is
+ * clear brings no colour in.
  * @param share of the second, 0–1.
  * @throws RangeError when the sizes differ.
  */

@@ -24,7 +24,10 @@ export function createFrame(width: number, height: number, rgba?: Uint8Array): P
   return { width, height, rgba: rgba ? plainBytes(rgba) : new Uint8Array(bytes) };
 }
 
-/** A host's own kind of byte array may share its memory when it is sliced; frames must not. The memory stays the same. */
+/**
+ * A host's own kind of byte array may share its memory when it is sliced; frames must not. The memory stays
+ * the same.
+ */
 function plainBytes(bytes: Uint8Array): Uint8Array {
   const isPlain = Object.getPrototypeOf(bytes) === Uint8Array.prototype;
   return isPlain ? bytes : new Uint8Array(bytes.buffer, bytes.byteOffset, bytes.length);

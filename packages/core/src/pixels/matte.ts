@@ -3,7 +3,9 @@ import type { Rect } from './rect.js';
 import type { Size } from './size.js';
 import { LINEAR_FROM_SRGB8, SRGB8_FROM_LINEAR } from './srgb.js';
 
-/** What shows where a picture does not reach or can be seen through: an sRGB colour as #rrggbb, or nothing. */
+/**
+ * What shows where a picture does not reach or can be seen through: an sRGB colour as #rrggbb, or nothing.
+ */
 export type Matte = 'transparent' | `#${string}`;
 
 export const MATTE_PATTERN = /^(transparent|#[0-9a-f]{6})$/;
@@ -16,8 +18,8 @@ export function matteBytes(matte: Matte): readonly [number, number, number, numb
 }
 
 /**
- * A fresh frame of the matte with the picture laid into it, its top left corner at the given whole pixel. Where the
- * picture can be seen through, the matte shows, mixed in linear light.
+ * A fresh frame of the matte with the picture laid into it, its top left corner at the given whole pixel.
+ * Where the picture can be seen through, the matte shows, mixed in linear light.
  */
 export function layOnMatte(
   picture: PixelFrame,
@@ -43,8 +45,8 @@ export function layOnMatte(
 }
 
 /**
- * Mixes what is half-transparent with a ground, in place and in linear light, and makes it opaque: an edge that a file with one
- * bit of alpha can hold. Pixels with less alpha than `clearBelow` are left as they are.
+ * Mixes what is half-transparent with a ground, in place and in linear light, and makes it opaque: an edge
+ * that a file with one bit of alpha can hold. Pixels with less alpha than `clearBelow` are left as they are.
  */
 export function hardenEdges({ rgba }: PixelFrame, ground: Matte, clearBelow: number): void {
   const colour = Uint8Array.from(matteBytes(ground));

@@ -5,9 +5,9 @@ export type Rgb = readonly [red: number, green: number, blue: number];
 export const LUMA: Rgb = [0.299, 0.587, 0.114];
 
 /**
- * What B − Y and R − Y count beside luma: seven tenths of BT.601's own scales, since the eye sees steps of light before
- * steps of colour. More raises the likeness of colour at the cost of light, less the other way round: footage gains a little at a
- * half, drawn pages lose there.
+ * What B − Y and R − Y count beside luma: seven tenths of BT.601's own scales, since the eye sees steps of
+ * light before steps of colour. More raises the likeness of colour at the cost of light, less the other way
+ * round: footage gains a little at a half, drawn pages lose there.
  */
 export const BLUE_SCALE = 0.564 * 0.7;
 export const RED_SCALE = 0.713 * 0.7;
@@ -38,8 +38,8 @@ function wholeLevel(level: number): number {
 }
 
 /**
- * Squared distance between two sRGB colours: ΔY² + (0.395 Δ(B − Y))² + (0.499 Δ(R − Y))², squared levels. A step of one level of
- * grey is 1. Settle, palette and squeeze all weigh error by it.
+ * Squared distance between two sRGB colours: ΔY² + (0.395 Δ(B − Y))² + (0.499 Δ(R − Y))², squared levels. A
+ * step of one level of grey is 1. Settle, palette and squeeze all weigh error by it.
  */
 export function colourDistance(a: Rgb, b: Rgb): number {
   const red = a[0] - b[0];

@@ -4,12 +4,14 @@ import type { Size } from './size.js';
 export const FIT_NAMES = ['contain', 'cover', 'stretch'] as const;
 
 /**
- * How a picture takes its place in a frame of another shape: whole with room beside it, filling it with something cut
- * off, or pulled to its shape.
+ * How a picture takes its place in a frame of another shape: whole with room beside it, filling it with
+ * something cut off, or pulled to its shape.
  */
 export type Fit = (typeof FIT_NAMES)[number];
 
-/** The point of a picture that stays in sight when something is cut off; 0–1 from the left and from the top. */
+/**
+ * The point of a picture that stays in sight when something is cut off; 0–1 from the left and from the top.
+ */
 export interface Focus {
   readonly x: number;
   readonly y: number;
@@ -18,8 +20,9 @@ export interface Focus {
 export const MIDDLE: Focus = { x: 0.5, y: 0.5 };
 
 /**
- * Where the whole picture lies in a frame, in the frame's pixels. With `cover` it reaches beyond the frame; the focus says
- * which part stays. Otherwise it lies inside, and the focus says where the room beside it goes.
+ * Where the whole picture lies in a frame, in the frame's pixels. With `cover` it reaches beyond the frame;
+ * the focus says which part stays. Otherwise it lies inside, and the focus says where the room beside it
+ * goes.
  */
 export function placePicture(picture: Size, frame: Size, fit: Fit, focus: Focus = MIDDLE): Rect {
   if (fit === 'stretch') return { x: 0, y: 0, width: frame.width, height: frame.height };

@@ -15,7 +15,10 @@ export function intersect(a: Rect, b: Rect): Rect | null {
   return width > 0 && height > 0 ? { x, y, width, height } : null;
 }
 
-/** The largest whole-pixel rectangle inside the bounds that is the wanted one moved and trimmed; at least 1 × 1 px. */
+/**
+ * The largest whole-pixel rectangle inside the bounds that is the wanted one moved and trimmed; at least 1 ×
+ * 1 px.
+ */
 export function fitRect(wanted: Rect, bounds: Size): Rect {
   const width = Math.max(1, Math.min(bounds.width, Math.round(wanted.width)));
   const height = Math.max(1, Math.min(bounds.height, Math.round(wanted.height)));

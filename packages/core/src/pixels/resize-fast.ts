@@ -35,8 +35,8 @@ interface Kernel extends KernelMemory {
 }
 
 /**
- * Resizing with the SIMD kernel, in single precision: the same to a level. Rows are taken in as they are needed, so that the memory is
- * that of the two frames and a few rows.
+ * Resizing with the SIMD kernel, in single precision: the same to a level. Rows are taken in as they are
+ * needed, so that the memory is that of the two frames and a few rows.
  * @param from width and rows of the input.
  * @returns null where it cannot run.
  */

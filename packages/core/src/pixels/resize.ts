@@ -44,16 +44,20 @@ export interface Resizer {
 }
 
 /**
- * A resizer in linear light: fine bright detail keeps its brightness. With alpha, colours are premultiplied, so that
- * transparent borders do not bleed; opaque frames do without. Down first, since that runs along whole rows.
- * @param window the part of the input that fills the output, in input pixels and their fractions; all of it if not given.
+ * A resizer in linear light: fine bright detail keeps its brightness. With alpha, colours are premultiplied,
+ * so that transparent borders do not bleed; opaque frames do without. Down first, since that runs along whole
+ * rows.
+ * @param window the part of the input that fills the output, in input pixels and their fractions; all of it
+ * if not given.
  * @throws RangeError if a side is not a whole number above zero, or the window leaves the input.
  */
 export function createResizer(from: Size, to: Size, window: Rect = wholeOf(from)): Resizer {
   return makeResizer(from, to, window, createKernelResize) ?? { resize: (frame) => frame };
 }
 
-/** The same without the kernel: the reference it is compared with, and what is used where there is no SIMD. */
+/**
+ * The same without the kernel: the reference it is compared with, and what is used where there is no SIMD.
+ */
 export function createPlainResizer(from: Size, to: Size, window: Rect = wholeOf(from)): Resizer {
   return makeResizer(from, to, window, () => null) ?? { resize: (frame) => frame };
 }

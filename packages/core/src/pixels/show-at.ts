@@ -2,8 +2,8 @@ import { createFrame, type PixelFrame } from './frame.js';
 import type { Size } from './size.js';
 
 /**
- * A picture drawn larger as browsers draw it: bilinear, in coded values, pixel centres half a pixel in, edges held. The same object
- * where it has that size already.
+ * A picture drawn larger as browsers draw it: bilinear, in coded values, pixel centres half a pixel in, edges
+ * held. The same object where it has that size already.
  * @param frame opaque RGBA8.
  * @throws RangeError for a smaller size: browsers shrink otherwise.
  */

@@ -1,6 +1,8 @@
 import { createFrame, type PixelFrame } from './frame.js';
 
-/** Work that falls into parts, as plain data over shared arrays: any thread that is given it can do any part. */
+/**
+ * Work that falls into parts, as plain data over shared arrays: any thread that is given it can do any part.
+ */
 export interface ParallelJob<Kind extends string = string> {
   readonly kind: Kind;
 }
@@ -13,8 +15,8 @@ export interface ThreadPool {
   /** Fresh memory that every thread of the threads can see. */
   allocate(bytes: number): ArrayBufferLike;
   /**
-   * Sees to it that every part is done once, in any order and by any number of threads, before it returns. Other threads
-   * find `start` by the job's kind.
+   * Sees to it that every part is done once, in any order and by any number of threads, before it returns.
+   * Other threads find `start` by the job's kind.
    */
   run<Job extends ParallelJob>(job: Job, parts: number, start: StartJob<Job>): void;
 }

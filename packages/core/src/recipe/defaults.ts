@@ -23,7 +23,10 @@ export const DEFAULT_WEIGH: WeighSettings = {
 const PROPOSED_CANVAS = 1920;
 const PROPOSED_DELAY_CS = 200;
 
-/** A new piece over a video: its first three seconds, or all of it if it is shorter, at an even rate near the usual one. */
+/**
+ * A new piece over a video: its first three seconds, or all of it if it is shorter, at an even rate near the
+ * usual one.
+ */
 export function newRecipe(hash: string, times: FrameTimes): Recipe {
   const end = times.duration <= 3 ? times.starts.length : Math.max(1, frameAt(times, 3));
   return {

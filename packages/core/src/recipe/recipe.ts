@@ -53,7 +53,10 @@ export function sourceHashes({ sources }: Recipe): string[] {
   ];
 }
 
-/** The recipe without what only other kinds of file look at: all that the bytes of the finished file depend on. */
+/**
+ * The recipe without what only other kinds of file look at: all that the bytes of the finished file depend
+ * on.
+ */
 export function madeFrom(recipe: Recipe): unknown {
   const { width, frameRate, matte, kind } = recipe.weigh;
   return { ...recipe, weigh: { width, frameRate, matte, kind, [kind]: recipe.weigh[kind] } };

@@ -5,8 +5,9 @@ import type { Recipe } from './recipe.js';
 import { type SourceFile, takeOf } from './take.js';
 
 /**
- * The settings of a recipe: all that can be laid over other files. What names a file's frames (span, plate, rounds of ripples, edits) is
- * brought to the same seconds, what names places of its picture (crop, paint) to the same places.
+ * The settings of a recipe: all that can be laid over other files. What names a file's frames (span, plate,
+ * rounds of ripples, edits) is brought to the same seconds, what names places of its picture (crop, paint) to
+ * the same places.
  */
 export const SETTINGS = ['span', 'framing', 'loop', 'still', 'plays', 'weigh'] as const;
 export type SettingsPart = (typeof SETTINGS)[number];
@@ -34,7 +35,8 @@ const SAME_SHAPE = 0.01;
 
 /**
  * Lays settings of one recipe over the sources of another.
- * @param from whose settings they are; without its files, frames and places are taken as they are counted there.
+ * @param from whose settings they are; without its files, frames and places are taken as they are counted
+ * there.
  * @param onto whose sources they are, and all settings that are not among the parts.
  */
 export function retarget(

@@ -83,7 +83,10 @@ const sourceSchema = Joi.object().when('.kind', {
   otherwise: footageSchema,
 });
 
-/** Far larger than any picture that can be read; where it must lie inside one, that is checked against the file. */
+/**
+ * Far larger than any picture that can be read; where it must lie inside one, that is checked against the
+ * file.
+ */
 const pixel = Joi.number().integer().min(0).max(65535).required();
 
 const framingSchema = Joi.object({

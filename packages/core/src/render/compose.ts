@@ -34,7 +34,8 @@ export function composedSize(canvas: Size, framing: Framing, width: number): Siz
 }
 
 /**
- * Crop, turn, resize: from a picture to a frame of the reel. The picture is resampled once, whatever is asked.
+ * Crop, turn, resize: from a picture to a frame of the reel. The picture is resampled once, whatever is
+ * asked.
  * @param picture the size in which it will be given; it may be smaller than the file's own.
  */
 export function createCompose(picture: Size, composition: Composition): Compose {
@@ -94,8 +95,8 @@ function wholePixels({ x, y, width, height }: Rect): Rect {
 }
 
 /**
- * The size in which a picture is best decoded: its own, or a whole fraction of it that still has about half as many
- * pixels again as are drawn each way.
+ * The size in which a picture is best decoded: its own, or a whole fraction of it that still has about half
+ * as many pixels again as are drawn each way.
  */
 export function decodeSize(picture: Size, { canvas, placement, framing, size }: Composition): Size {
   const seen = seenPart(canvas, framing);

@@ -6,8 +6,8 @@ export const CLEAR_BELOW = 128;
 const OPAQUE = 0xff000000;
 
 /**
- * Takes transparency out of the frames, in place: every pixel becomes opaque, clear ones with the colour that the
- * pixel shows before (or else after), so that they cost settling nothing.
+ * Takes transparency out of the frames, in place: every pixel becomes opaque, clear ones with the colour that
+ * the pixel shows before (or else after), so that they cost settling nothing.
  * @returns for each frame 1 where the pixel is clear; null when none is.
  */
 export function takeOutClear(frames: readonly PixelFrame[]): Uint8Array[] | null {

@@ -11,8 +11,8 @@ const MOST = 6;
 
 /**
  * How much change texture hides, per pixel: 1 on flat ground, more where the picture is busy. An error counts
- * against the local variance (Wang et al. 2004, equation 6: the structure term divides by it), so the same visible
- * error allows a larger difference there.
+ * against the local variance (Wang et al. 2004, equation 6: the structure term divides by it), so the same
+ * visible error allows a larger difference there.
  *
  * @returns one factor a pixel, row-major, from squares of 8×8 px blended into each other.
  */

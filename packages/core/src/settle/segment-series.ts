@@ -5,19 +5,23 @@ const WINDOW = 24;
 /** Lengths over which the means on both sides of a frame are compared, frames. */
 const SCALES = [1, 3, 9];
 /**
- * A frame is a candidate when splitting its surroundings there saves this share of the least price. Between 0.3 and
- * 0.9 the files measured alike; a larger share only takes less time.
+ * A frame is a candidate when splitting its surroundings there saves this share of the least price. Between
+ * 0.3 and 0.9 the files measured alike; a larger share only takes less time.
  */
 const CANDIDATE_SHARE = 0.8;
 
 /**
- * Cuts one pixel's history into segments: least sum of squared error against each segment's mean plus the price of
- * every cut (the L0-penalised piecewise constant fit; Jackson et al. 2005, "An algorithm for optimal partitioning of
- * data on an interval"), over the frames where a cut can pay. One object serves all pixels in turn.
+ * Cuts one pixel's history into segments: least sum of squared error against each segment's mean plus the
+ * price of every cut (the L0-penalised piecewise constant fit; Jackson et al. 2005, "An algorithm for optimal
+ * partitioning of data on an interval"), over the frames where a cut can pay. One object serves all pixels in
+ * turn.
  */
 export class Segmenter {
   private readonly count: number;
-  /** Sums over the frames before each place, of luma and the scaled colour differences (see toOpponent), and of squares. */
+  /**
+   * Sums over the frames before each place, of luma and the scaled colour differences (see toOpponent), and
+   * of squares.
+   */
   private readonly lumas: Float64Array;
   private readonly blues: Float64Array;
   private readonly reds: Float64Array;
@@ -213,7 +217,8 @@ export class Segmenter {
 }
 
 /**
- * The plain way, kept as the reference that the fast one is tested against: every begin is tried for every end.
+ * The plain way, kept as the reference that the fast one is tested against: every begin is tried for every
+ * end.
  * @param series the colour of each frame.
  * @returns the least total cost.
  */

@@ -21,7 +21,10 @@ import type { SettleStrip, StripWork } from './strip-work.js';
 export interface SettledReel {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
-  /** `cleared[f][p]` is 1 where the pixel goes out of sight at frame `f`, until its next segment; null when all is opaque. */
+  /**
+   * `cleared[f][p]` is 1 where the pixel goes out of sight at frame `f`, until its next segment; null when
+   * all is opaque.
+   */
   readonly cleared: readonly Uint8Array[] | null;
   /** How much change the picture hides at each pixel, from 1 on flat ground upwards. */
   readonly masking: Float32Array;
@@ -43,14 +46,15 @@ export function startSettling(work: StripWork): (strip: number) => void {
 }
 
 /**
- * Makes every pixel piecewise constant in time, so that the sum of what the eye loses and what redrawing costs is
- * least: squared error against each segment's mean (weighted by what texture hides), plus a price for every
- * redrawing. Judging by source change and never by the displayed colour keeps still areas bit-identical under
- * every dither.
+ * Makes every pixel piecewise constant in time, so that the sum of what the eye loses and what redrawing
+ * costs is least: squared error against each segment's mean (weighted by what texture hides), plus a price
+ * for every redrawing. Judging by source change and never by the displayed colour keeps still areas
+ * bit-identical under every dither.
  *
  * Works in place: the frames are overwritten (see SettledReel).
  * @param levels the change, in sRGB levels, that is redrawn even if it lasts for one frame only; 0 keeps all.
- * @param threads who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
+ * @param threads who does it; with more threads than one, the frames' bytes must lie in memory from its
+ * `allocate`.
  * @param isOpaque whether it is known that every pixel is; then nobody looks.
  * @throws RangeError for an empty reel, unequal sizes or more than 65535 frames.
  */

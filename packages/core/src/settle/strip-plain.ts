@@ -2,8 +2,8 @@ import { Segmenter } from './segment-series.js';
 import { GROUP, NEIGHBOUR_COST, PASSES, type SettleStrip, type StripWork, stepCost } from './strip-work.js';
 
 /**
- * Settling a strip in plain TypeScript: first each pixel by itself, then again knowing what its neighbours do.
- * The reference for the kernel, and what is used where there is no WebAssembly with SIMD.
+ * Settling a strip in plain TypeScript: first each pixel by itself, then again knowing what its neighbours
+ * do. The reference for the kernel, and what is used where there is no WebAssembly with SIMD.
  */
 export function createPlainStrip(work: StripWork): SettleStrip {
   const { frames, durations, masking, width, mostRows, price } = work;
@@ -16,7 +16,10 @@ export function createPlainStrip(work: StripWork): SettleStrip {
   const prices = new Float64Array(count);
   const cheapest = NEIGHBOUR_COST[NEIGHBOUR_COST.length - 1];
 
-  /** Decides where the segments of one pixel begin. `around` are the neighbours that begin one, frame by frame. */
+  /**
+   * Decides where the segments of one pixel begin. `around` are the neighbours that begin one, frame by
+   * frame.
+   */
   function decide(pixel: number, base: number, around: Uint8Array | null): boolean {
     const own = price * masking[pixel] ** 2;
     segmenter.load(pixel);

@@ -16,25 +16,28 @@ export interface StripWork extends ParallelJob<'settle'> {
 /** Settles `rows` rows from row `top` on, in place. */
 export type SettleStrip = (top: number, rows: number) => void;
 
-/** This many neighbouring pixels of a row are decided at once, each by itself, from what stands around them. */
+/**
+ * This many neighbouring pixels of a row are decided at once, each by itself, from what stands around them.
+ */
 export const GROUP = 4;
 
 /**
- * How often the strip is gone through: first each pixel by itself, then knowing what its neighbours do, in the order of
- * the rows, so that what was just decided counts at once. A third time over is worth 2 % of the bytes, a fourth under 1 %.
+ * How often the strip is gone through: first each pixel by itself, then knowing what its neighbours do, in
+ * the order of the rows, so that what was just decided counts at once. A third time over is worth 2 % of the
+ * bytes, a fourth under 1 %.
  */
 export const PASSES = 3;
 
 /**
- * What redrawing costs when this many of the eight neighbours are redrawn too, as a share of the usual: a lone
- * pixel breaks a run of transparent ones and is dear, one among many is cheap.
+ * What redrawing costs when this many of the eight neighbours are redrawn too, as a share of the usual: a
+ * lone pixel breaks a run of transparent ones and is dear, one among many is cheap.
  */
 export const NEIGHBOUR_COST = [3, 2.2, 1.7, 1.3, 1, 0.85, 0.7, 0.6, 0.5];
 
 /**
- * And by how far the source itself steps in luma at that frame. A step that is drawn where the source stands still is
- * seen as shimmer; drawn where the source steps too, it follows the motion. Steps up to STILL_LEVELS count as none; beyond, each
- * level takes STEP_DISCOUNT off, down to LEAST_STEP_COST.
+ * And by how far the source itself steps in luma at that frame. A step that is drawn where the source stands
+ * still is seen as shimmer; drawn where the source steps too, it follows the motion. Steps up to STILL_LEVELS
+ * count as none; beyond, each level takes STEP_DISCOUNT off, down to LEAST_STEP_COST.
  */
 export const STILL_LEVELS = 1;
 export const STILL_COST = 1.7;

@@ -1,5 +1,6 @@
 /**
- * Visits the pixels of a frame where a segment begins, in their order. Most do not: they are passed over two at a time.
+ * Visits the pixels of a frame where a segment begins, in their order. Most do not: they are passed over two
+ * at a time.
  * @param durations of one frame; 0 where a segment goes on.
  */
 export function visitStarts(durations: Uint16Array, visit: (pixel: number) => void): void {

@@ -19,13 +19,21 @@ export interface StrokePoint {
   readonly pressure: number;
 }
 
-/** One stroke on a mask: what it covers is the most of any of its parts, so that crossing oneself paints no darker. */
+/**
+ * One stroke on a mask: what it covers is the most of any of its parts, so that crossing oneself paints no
+ * darker.
+ */
 export interface Stroke {
-  /** Paints from the last point to this one. @returns the pixels that may have changed, whole and inside the mask. */
+  /**
+   * Paints from the last point to this one.
+   * @returns the pixels that may have changed, whole and inside the mask.
+   */
   add(point: StrokePoint): Rect;
 }
 
-/** Begins a stroke on a mask, which is painted in place; what it was before is kept by whoever wants it back. */
+/**
+ * Begins a stroke on a mask, which is painted in place; what it was before is kept by whoever wants it back.
+ */
 export function beginStroke(mask: Mask, brush: Brush): Stroke {
   const before = mask.values.slice();
   const covered = new Uint8Array(mask.values.length);
@@ -39,7 +47,10 @@ export function beginStroke(mask: Mask, brush: Brush): Stroke {
   };
 }
 
-/** How much is covered at a share of the radius: whole in the core, nothing at the rim, with level ends (smoothstep). */
+/**
+ * How much is covered at a share of the radius: whole in the core, nothing at the rim, with level ends
+ * (smoothstep).
+ */
 function profile(share: number, softness: number): number {
   if (share >= 1) return 0;
   const core = 1 - softness;

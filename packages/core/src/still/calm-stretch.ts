@@ -14,11 +14,12 @@ export interface CalmStretch {
 const MOST_COMPARED = 400;
 
 /**
- * The plate and the stretch of a given length that miss each other least where the masks fade. All frames are compared with all
- * others there; running sums then give every stretch.
+ * The plate and the stretch of a given length that miss each other least where the masks fade. All frames are
+ * compared with all others there; running sums then give every stretch.
  * @param moving how much each place moves, 0–255, of SIGNATURE_SIZE.
  * @param length of the stretch, frames.
- * @returns frames counted as the signatures are; null where nothing fades or the take is shorter than the stretch.
+ * @returns frames counted as the signatures are; null where nothing fades or the take is shorter than the
+ * stretch.
  */
 export function findCalmStretch(
   { stride, values, count }: AlignedSignatures,

@@ -2,8 +2,8 @@ import { createFrame, type PixelFrame } from '../pixels/index.js';
 import type { Mask } from './mask.js';
 
 /**
- * The plate where the mask holds, the frame where it moves, mixed between (coded values, weighted by alpha). Held places are
- * the plate's bytes exactly, so that they are the same in every frame.
+ * The plate where the mask holds, the frame where it moves, mixed between (coded values, weighted by alpha).
+ * Held places are the plate's bytes exactly, so that they are the same in every frame.
  * @throws RangeError when the three differ in size.
  */
 export function layRipples(plate: PixelFrame, frame: PixelFrame, mask: Mask): PixelFrame {

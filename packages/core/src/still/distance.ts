@@ -7,10 +7,10 @@ const FAR = 1e12;
 const INSIDE = 128;
 
 /**
- * Signed distance to the mask's edge, px: negative inside, positive outside, the edge lying between pixels. Exact (Felzenszwalb and
- * Huttenlocher, Distance Transforms of Sampled Functions, 2012).
- * @param reach farther from the edge than so many px, only which side it is counts: there the distance may be told too small, but never
- * below the reach. Much less is looked at then.
+ * Signed distance to the mask's edge, px: negative inside, positive outside, the edge lying between pixels.
+ * Exact (Felzenszwalb and Huttenlocher, Distance Transforms of Sampled Functions, 2012).
+ * @param reach farther from the edge than so many px, only which side it is counts: there the distance may be
+ * told too small, but never below the reach. Much less is looked at then.
  */
 export function signedDistance(mask: Mask, reach = Number.POSITIVE_INFINITY): Float32Array {
   const { width, height, values } = mask;
@@ -31,7 +31,8 @@ export function signedDistance(mask: Mask, reach = Number.POSITIVE_INFINITY): Fl
 }
 
 /**
- * The smallest window that holds all pixels beside which something changes, and so many px around them; null where nothing does.
+ * The smallest window that holds all pixels beside which something changes, and so many px around them; null
+ * where nothing does.
  * @param differ whether two neighbours do.
  */
 export function edgeWindow(

@@ -3,7 +3,10 @@ import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { signedDistance } from './distance.js';
 import type { Mask } from './mask.js';
 
-/** Width of the ring outside the ripples in which brightness is compared, px of a picture 1280 px wide; never under the least. */
+/**
+ * Width of the ring outside the ripples in which brightness is compared, px of a picture 1280 px wide; never
+ * under the least.
+ */
 const RING = 14;
 const LEAST_RING = 4;
 const USUAL_WIDTH = 1280;
@@ -20,16 +23,21 @@ export interface ChannelLight {
 }
 
 export interface EvenLight {
-  /** Gain and offset of red, green and blue that make the frame as light as the plate along the ripples' edge. */
+  /**
+   * Gain and offset of red, green and blue that make the frame as light as the plate along the ripples' edge.
+   */
   measure(frame: PixelFrame): readonly ChannelLight[];
   apply(frame: PixelFrame): PixelFrame;
-  /** How far the frame's brightness is off the plate's in the ring, levels: the mean of the channel that is off most. */
+  /**
+   * How far the frame's brightness is off the plate's in the ring, levels: the mean of the channel that is
+   * off most.
+   */
   step(frame: PixelFrame): number;
 }
 
 /**
- * Matches brightness along the edge of what moves: per channel gain and offset, fitted robustly (Tukey) in a ring just outside
- * the ripples, where frame and plate show the same.
+ * Matches brightness along the edge of what moves: per channel gain and offset, fitted robustly (Tukey) in a
+ * ring just outside the ripples, where frame and plate show the same.
  */
 export function createEvenLight(plate: PixelFrame, mask: Mask): EvenLight {
   const places = ringPlaces(mask);

@@ -8,7 +8,10 @@ export interface Mask extends Size {
 /** Longest side of a painted mask, px. */
 export const LONGEST_MASK_SIDE = 1920;
 
-/** A mask over the given bytes, or one that holds everything. @throws RangeError when the bytes do not fit the size. */
+/**
+ * A mask over the given bytes, or one that holds everything.
+ * @throws RangeError when the bytes do not fit the size.
+ */
 export function createMask(width: number, height: number, values?: Uint8Array): Mask {
   if (!Number.isInteger(width) || !Number.isInteger(height) || width < 1 || height < 1) {
     throw new RangeError(`A mask needs whole sides of at least 1 px; got ${width} × ${height}.`);
@@ -84,7 +87,10 @@ export function resizeMask(mask: Mask, size: Size, window?: Rect): Mask {
   return out;
 }
 
-/** For each target pixel the source pixels it is made of, with weights that add up to 1: a triangle as wide as the step, at least one pixel. */
+/**
+ * For each target pixel the source pixels it is made of, with weights that add up to 1: a triangle as wide as
+ * the step, at least one pixel.
+ */
 function spans(
   start: number,
   length: number,

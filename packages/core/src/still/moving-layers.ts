@@ -9,8 +9,8 @@ export interface MovingLayer {
 }
 
 /**
- * The layers of a held picture, the lowest first: all ripples that loop with the reel together, then each that has a round of its
- * own. Hidden ripples are left out.
+ * The layers of a held picture, the lowest first: all ripples that loop with the reel together, then each
+ * that has a round of its own. Hidden ripples are left out.
  * @param reel repeats included.
  * @param round frames of one round of it.
  */

@@ -19,7 +19,9 @@ const PIECES = 16;
 /** Lines drawn per row of pixels: the edge's steps are this much finer. */
 const FINE = 4;
 
-/** The closed line as a polygon in pixels: centripetal enough bends (Catmull–Rom), straight towards corners. */
+/**
+ * The closed line as a polygon in pixels: centripetal enough bends (Catmull–Rom), straight towards corners.
+ */
 export function flattenOutline({ points }: Outline, width: number, height: number): [x: number, y: number][] {
   const count = points.length;
   const at = (i: number): readonly [number, number] => {

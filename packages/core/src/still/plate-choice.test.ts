@@ -4,7 +4,9 @@ import { choosePlate, findCalmStretch } from './index.js';
 
 const { width, height } = SIGNATURE_SIZE;
 
-/** Left half moves, with an edge that fades over some columns; along the edge frames differ by what is told. */
+/**
+ * Left half moves, with an edge that fades over some columns; along the edge frames differ by what is told.
+ */
 function footage(edgeLevels: readonly number[]): { aligned: AlignedSignatures; moving: Uint8Array } {
   const values = new Float32Array(edgeLevels.length * SIGNATURE_BYTES);
   for (const [frame, level] of edgeLevels.entries()) {

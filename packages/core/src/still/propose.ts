@@ -12,7 +12,10 @@ const MOST_PROPOSED = 4;
 /** What parts of a picture move, as a map of their numbers. */
 export type MovingParts = Pick<MotionMap, 'width' | 'height' | 'labels'>;
 
-/** Over so many places of the map a part's outline is rounded: the map is coarse, and its steps are not the picture's. */
+/**
+ * Over so many places of the map a part's outline is rounded: the map is coarse, and its steps are not the
+ * picture's.
+ */
 const ROUNDED_OVER = 3.5;
 /** Width of the outline's edge, px of the mask: smooth, and no softer than that. */
 const EDGE = 2;

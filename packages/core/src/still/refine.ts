@@ -73,8 +73,10 @@ function boxRadius(width: number): number {
 }
 
 /**
- * A box of 2 · radius + 1 pixels along every line, its outermost ones counted in part; beyond the border, the border goes on.
- * @param length pixels of a line. @param stride from one of them to the next. @param apart from one line to the next.
+ * A box of 2 · radius + 1 pixels along every line, its outermost ones counted in part; beyond the border, the
+ * border goes on.
+ * @param length pixels of a line. @param stride from one of them to the next. @param apart from one line to
+ * the next.
  */
 function blurLines(
   values: Float32Array,

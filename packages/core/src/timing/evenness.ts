@@ -27,8 +27,9 @@ export function meanRate({ starts, duration }: FrameTimes): number {
 }
 
 /**
- * Rates at which every frame of the reel stays equally long and moves on equally far: the source's own rate and its whole parts,
- * from 2 to 50 frames a second, the slowest first. None where the source itself is uneven.
+ * Rates at which every frame of the reel stays equally long and moves on equally far: the source's own rate
+ * and its whole parts, from 2 to 50 frames a second, the slowest first. None where the source itself is
+ * uneven.
  * @param speed the span's length divided by the reel's.
  */
 export function evenRates(times: FrameTimes, speed = 1): number[] {

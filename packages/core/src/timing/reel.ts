@@ -32,9 +32,10 @@ export interface Pace {
 }
 
 /**
- * The reel of a span at a frame rate. Frames are the nearest ones to an even grid of that rate, never blends, and each is shown at
- * its own time, to the nearest centisecond: motion keeps its pace, whatever the two rates are, and no frame stands twice. Where the
- * source has fewer frames than the rate asks for, all of them are shown. The delays add up to the span's length to the centisecond.
+ * The reel of a span at a frame rate. Frames are the nearest ones to an even grid of that rate, never blends,
+ * and each is shown at its own time, to the nearest centisecond: motion keeps its pace, whatever the two
+ * rates are, and no frame stands twice. Where the source has fewer frames than the rate asks for, all of them
+ * are shown. The delays add up to the span's length to the centisecond.
  * @param rate above 0, at most 50 (2 cs, the shortest delay viewers play as written); or `source`.
  * @throws RangeError for a span outside the footage, a rate or a speed out of range.
  */
@@ -90,8 +91,8 @@ function framesOnGrid(times: FrameTimes, span: Span, every: number, count: numbe
 const MOST_LATE_CS = 1;
 
 /**
- * Each frame from its own time to that of the next. Frames that would come later than that, since viewers do not honour shorter
- * delays, are left out; the one before stays for longer.
+ * Each frame from its own time to that of the next. Frames that would come later than that, since viewers do
+ * not honour shorter delays, are left out; the one before stays for longer.
  */
 function timeFrames(sources: readonly number[], dueCs: (source: number) => number, totalCs: number): Reel {
   const begins: { source: number; atCs: number }[] = [];

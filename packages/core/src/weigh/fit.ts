@@ -26,8 +26,9 @@ const SMALL = { settle: 6, squeeze: 9 };
 const SMALLEST = { settle: 10, squeeze: 16 };
 
 /**
- * The way from the best settings down, told by one number: 0 is the best, 1 the lightest. Sharp gives up frames first, smooth
- * pixels and colours, colour pixels and frames together; each gives up more of the rest when that is not enough.
+ * The way from the best settings down, told by one number: 0 is the best, 1 the lightest. Sharp gives up
+ * frames first, smooth pixels and colours, colour pixels and frames together; each gives up more of the rest
+ * when that is not enough.
  */
 function legsOf(kind: FitKind, best: FitSettings): readonly Leg[] {
   const slow = Math.min(best.frameRate, Math.max(SLOWEST, best.frameRate * 0.5));
@@ -78,8 +79,8 @@ function stationsOf(kind: FitKind, best: FitSettings): readonly FitSettings[] {
 }
 
 /**
- * Settings at a place of the way, 0–1; the logarithm of the bytes falls about evenly along it. Widths are even, colours whole, rates
- * in tenths.
+ * Settings at a place of the way, 0–1; the logarithm of the bytes falls about evenly along it. Widths are
+ * even, colours whole, rates in tenths.
  */
 export function fitSettingsAt(kind: FitKind, best: FitSettings, place: number): FitSettings {
   if (place <= 0) return best;
@@ -120,9 +121,9 @@ export type FitResult<File> =
   | { readonly type: 'too-heavy'; readonly bytes: number; readonly settings: FitSettings };
 
 /**
- * The heaviest file of one way that is under the limit, by true encodes: a secant on the logarithm of the bytes with a bracket to
- * fall back on. Ends at 92–100 % of the limit, or with the best there is: settings move by whole steps, and a file at its best may
- * be lighter.
+ * The heaviest file of one way that is under the limit, by true encodes: a secant on the logarithm of the
+ * bytes with a bracket to fall back on. Ends at 92–100 % of the limit, or with the best there is: settings
+ * move by whole steps, and a file at its best may be lighter.
  */
 export async function fitUnder<File>(
   kind: FitKind,
@@ -171,7 +172,8 @@ function nextPlace(
     return over.place + (under.place - over.place) * Math.max(0.04, Math.min(0.96, safe));
   }
   if (over) {
-    // Further than it seems when it was not far enough before; at the end the lightest, to know whether there is one.
+    // Further than it seems when it was not far enough before; at the end the lightest, to know whether there
+    // is one.
     const step = ((over.log - aim) / slope) * (1 + 0.3 * (encodes - 1));
     return encodes >= MOST_ENCODES - 2 ? 1 : Math.min(1, over.place + Math.max(0.02, step));
   }

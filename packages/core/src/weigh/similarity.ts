@@ -28,8 +28,8 @@ const MOST_PIXELS = 2e6;
 const MOST_PAIRS = 32;
 
 /**
- * Mean SSIM over the frames alone, 1 is equal: what a trial tells. Takes a reference and an output at a time, in order; a
- * few pairs are held until the threads compares them together.
+ * Mean SSIM over the frames alone, 1 is equal: what a trial tells. Takes a reference and an output at a time,
+ * in order; a few pairs are held until the threads compares them together.
  */
 export interface SimilarityMeter {
   add(reference: PixelFrame, output: PixelFrame): void;

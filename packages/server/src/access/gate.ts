@@ -7,7 +7,10 @@ import { COOKIE, cookieOf, isToken, TOKEN_PAGE } from './token.js';
 /** A year, s. */
 const COOKIE_SECONDS = 31_536_000;
 
-/** Nothing from elsewhere, no script in a page, and nobody frames it. Kernels are WebAssembly; the component library sets styles. */
+/**
+ * Nothing from elsewhere, no script in a page, and nobody frames it. Kernels are WebAssembly; the component
+ * library sets styles.
+ */
 export const securityHeaders = helmet({
   contentSecurityPolicy: {
     useDefaults: false,
@@ -32,7 +35,10 @@ export const securityHeaders = helmet({
   xFrameOptions: { action: 'deny' },
 });
 
-/** Lets in only what comes from the interface itself, and where the server is opened to a network, only who has the token. */
+/**
+ * Lets in only what comes from the interface itself, and where the server is opened to a network, only who
+ * has the token.
+ */
 export function accessGate(rules: AccessRules): RequestHandler {
   return (request, response, next) => {
     const refusal = refusalOf(

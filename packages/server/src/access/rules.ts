@@ -47,8 +47,8 @@ export interface Approach {
 const BODY_TYPES = ['application/json', 'application/octet-stream', 'application/offset+octet-stream'];
 
 /**
- * Why a request is refused; null where it is let in. A page elsewhere may neither change nor read anything, nor find out what
- * there is; only following a link to the interface is allowed.
+ * Why a request is refused; null where it is let in. A page elsewhere may neither change nor read anything,
+ * nor find out what there is; only following a link to the interface is allowed.
  */
 export function refusalOf(approach: Approach, { names }: AccessRules): Problem | null {
   const { method, path, host = '', origin, site, dest, contentType, hasBody } = approach;

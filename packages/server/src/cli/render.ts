@@ -231,7 +231,8 @@ async function readRecipeFile(path: string, files: readonly MakingFile[]): Promi
   if (reading.type === 'error') throw new UserError('bad_flag', `“${path}”: ${reading.message}`);
   const { recipe } = reading;
   const sources = [overFiles(recipe.sources[0], path, files)];
-  // Which file the recipe was made over is not known: its frames and places are counted in the one that was given.
+  // Which file the recipe was made over is not known: its frames and places are counted in the one that was
+  // given.
   const laid = retarget(
     { recipe, files: null },
     { recipe: { ...recipe, sources }, files: files.map(sourceFile) },

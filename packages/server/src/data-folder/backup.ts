@@ -16,8 +16,9 @@ export interface BackupManifest {
 const MANIFEST = 'backup.json';
 
 /**
- * Writes a consistent copy of a data folder, also while a server uses it: first the database, by its own means, then the files,
- * which never change once they are there. Half a backup never bears the name of a whole one.
+ * Writes a consistent copy of a data folder, also while a server uses it: first the database, by its own
+ * means, then the files, which never change once they are there. Half a backup never bears the name of a
+ * whole one.
  * @param target a folder that is not there yet.
  * @throws UserError when it is.
  */

@@ -2,14 +2,17 @@ import { join } from 'node:path';
 import { UserError } from '@muted-pond/core/errors';
 import Database from 'better-sqlite3';
 
-/** Held for as long as a server uses a data folder; the system lets go of it when the process dies, however that is. */
+/**
+ * Held for as long as a server uses a data folder; the system lets go of it when the process dies, however
+ * that is.
+ */
 export interface FolderLock {
   release(): void;
 }
 
 /**
- * Takes the data folder for this process. The lock is SQLite's own on a file that nothing else is kept in, and so one that the
- * operating system keeps.
+ * Takes the data folder for this process. The lock is SQLite's own on a file that nothing else is kept in,
+ * and so one that the operating system keeps.
  * @throws UserError when another server has it.
  */
 export function lockFolder(dataDir: string): FolderLock {

@@ -21,7 +21,10 @@ interface DemoPiece {
   readonly recipe: unknown;
 }
 
-/** Puts the demo pieces on an empty shelf, through the same doors as anyone's; the first in their list stands first. */
+/**
+ * Puts the demo pieces on an empty shelf, through the same doors as anyone's; the first in their list stands
+ * first.
+ */
 @Injectable()
 export class DemoShelf implements OnApplicationBootstrap {
   private readonly log = new Logger('demo');

@@ -13,12 +13,15 @@ const FAILURE_KEPT_MS = 30_000;
 /** Frames between two words on how far it is. */
 const TELL_EVERY = 400;
 
-/** Signatures of every frame, and what happens from each to the next; made once in the background, kept in the cache. */
+/**
+ * Signatures of every frame, and what happens from each to the next; made once in the background, kept in the
+ * cache.
+ */
 @Injectable()
 export class ActivityService implements OnApplicationShutdown {
   private readonly log = new Logger('activity');
   /** One behind everything, and one for what somebody looks at. */
-  private readonly turns = new TaskQueue(2);
+  private readonly queue = new TaskQueue(2);
   private readonly closing = new AbortController();
   /** Activity of footage that is being gone through, as far as it is known. */
   private readonly growing = new Map<string, Float32Array>();
@@ -47,7 +50,10 @@ export class ActivityService implements OnApplicationShutdown {
     return whole ?? Buffer.alloc(0);
   }
 
-  /** Signatures of the frames from one to another, exclusive; nothing until all of them are known. @throws as `activity` does. */
+  /**
+   * Signatures of the frames from one to another, exclusive; nothing until all of them are known.
+   * @throws as `activity` does.
+   */
   async signatures(footage: Footage, from: number, to: number): Promise<Buffer> {
     const bytes = [
       from * SIGNATURE_BYTES,
@@ -64,11 +70,13 @@ export class ActivityService implements OnApplicationShutdown {
     void this.prepare(footage, 'hand');
   }
 
-  /** Goes through the footage, unless that was done before. A failure is told in the log, and to whoever asks. */
+  /**
+   * Goes through the footage, unless that was done before. A failure is told in the log, and to whoever asks.
+   */
   async prepare(footage: Footage, priority: 'hand' | 'background' = 'background'): Promise<void> {
     if (footage.facts.ticks.length < 2) return;
     try {
-      await this.turns.run(async () => {
+      await this.queue.run(async () => {
         // Someone may have asked for it sooner since.
         if (this.growing.has(footage.hash)) return;
         if (await this.isKnown(footage)) return;

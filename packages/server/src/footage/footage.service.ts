@@ -25,9 +25,9 @@ export class FootageService {
   /** Those of them that are done. */
   private readonly ready = new Set<string>();
   /** Frames in full size take much memory: one at a time. */
-  private readonly fullTurns = new TaskQueue(1);
+  private readonly fullFrameQueue = new TaskQueue(1);
   /** Files are looked at one at a time as well. */
-  private readonly probeTurns = new TaskQueue(2);
+  private readonly probeQueue = new TaskQueue(2);
 
   constructor(
     @InjectRepository(Footage) private readonly footage: Repository<Footage>,
@@ -64,8 +64,8 @@ export class FootageService {
   }
 
   /**
-   * Takes a file in: streamed to disk and hashed, looked at, its first frame decoded, then kept. The same file twice
-   * is kept once. Whatever is wrong with it, nothing of it stays.
+   * Takes a file in: streamed to disk and hashed, looked at, its first frame decoded, then kept. The same
+   * file twice is kept once. Whatever is wrong with it, nothing of it stays.
    */
   async receive(stream: NodeJS.ReadableStream, name: string): Promise<FootageView> {
     return this.take(await this.blobs.receive(stream, name, this.settings.mostUploadBytes), name);
@@ -88,7 +88,7 @@ export class FootageService {
         this.prepare(known);
         return this.view(known);
       }
-      const facts = await this.probeTurns.run(async () => {
+      const facts = await this.probeQueue.run(async () => {
         const probed = await probeFile(incoming.path, name);
         await this.assertDecodes(incoming.path, name, probed);
         return probed;
@@ -163,7 +163,7 @@ export class FootageService {
   /** One frame in the upright footage's own size, PNG. */
   async fullFrame(hash: string, frame: number): Promise<Buffer> {
     const row = await this.rowWithFrame(hash, frame);
-    return this.fullTurns.run(() => this.makeFullFrame(row, frame));
+    return this.fullFrameQueue.run(() => this.makeFullFrame(row, frame));
   }
 
   private async makeFullFrame(row: Footage, frame: number): Promise<Buffer> {

@@ -13,7 +13,10 @@ export interface PictureKind {
   /** The folder of the cache they are kept in. */
   readonly folder: string;
   readonly sizeOf: (footage: Footage) => Size;
-  /** Sorts frames that are asked for into runs of the decoder; a run may hold more, what the hand will probably want next. */
+  /**
+   * Sorts frames that are asked for into runs of the decoder; a run may hold more, what the hand will
+   * probably want next.
+   */
   readonly runsOf: (footage: Footage, frames: readonly number[]) => number[][];
   /** How long requests are gathered before they are sorted into runs, ms. */
   readonly gatherMs: number;
@@ -30,7 +33,10 @@ interface Waiter {
   reject(error: unknown): void;
 }
 
-/** Frames for the eye in one size: by index, exact, immutable, kept in memory and on disk, made when asked for. */
+/**
+ * Frames for the eye in one size: by index, exact, immutable, kept in memory and on disk, made when asked
+ * for.
+ */
 export class FramePictures {
   private readonly recent: LRUCache<string, Buffer>;
   private readonly waiting = new Map<string, Waiter[]>();
@@ -43,7 +49,7 @@ export class FramePictures {
     private readonly kind: PictureKind,
     private readonly blobs: BlobStore,
     private readonly cache: PictureCache,
-    private readonly turns: TaskQueue,
+    private readonly queue: TaskQueue,
     private readonly closing: AbortSignal,
   ) {
     this.recent = new LRUCache({
@@ -81,7 +87,7 @@ export class FramePictures {
     for (const frame of frames) {
       if (!(await this.cache.has(footage.hash, this.kind.folder, frame))) missing.push(frame);
     }
-    await this.turns.run(() => this.decode(footage, missing, true), 'background');
+    await this.queue.run(() => this.decode(footage, missing, true), 'background');
   }
 
   private gather(footage: Footage, frame: number): void {
@@ -98,7 +104,9 @@ export class FramePictures {
     }, this.kind.gatherMs);
   }
 
-  /** Runs of the same frames follow each other: what the one before has given by then is not decoded again. */
+  /**
+   * Runs of the same frames follow each other: what the one before has given by then is not decoded again.
+   */
   private runDecoder(footage: Footage, frames: readonly number[]): Promise<void> {
     const id = `${footage.hash}/${frames.join()}`;
     const before = this.runs.get(id) ?? Promise.resolve();
@@ -118,14 +126,14 @@ export class FramePictures {
     try {
       if (!(await this.blobs.has(footage.hash))) throw fileGone(footage);
       const left = await this.takeShortcuts(footage, frames);
-      await this.turns.run(() => this.decode(footage, left, this.kind.background));
+      await this.queue.run(() => this.decode(footage, left, this.kind.background));
     } catch (error) {
       failure = error;
     }
     for (const frame of frames.filter(isWaitedFor)) {
       // Whoever came just after it was given finds it on the disk.
       const given = await this.kept(footage, frame).catch(() => null);
-      this.settle(keyOf(footage, frame), (waiter) => {
+      this.answer(keyOf(footage, frame), (waiter) => {
         if (given) waiter.resolve(given);
         else waiter.reject(failure ?? this.missing(footage, frame));
       });
@@ -149,7 +157,7 @@ export class FramePictures {
       // Given meanwhile, by a run that held it beside others.
       const there = this.recent.get(key) ?? (await this.kept(footage, frame));
       const quick = there ?? (await this.kind.shortcut?.(footage, frame));
-      if (there) this.settle(key, (waiter) => waiter.resolve(there));
+      if (there) this.answer(key, (waiter) => waiter.resolve(there));
       else if (quick) await this.give(footage, frame, quick);
       else left.push(frame);
     }
@@ -173,12 +181,12 @@ export class FramePictures {
   private async give(footage: Footage, frame: number, data: Buffer): Promise<void> {
     const key = keyOf(footage, frame);
     this.recent.set(key, data);
-    this.settle(key, (waiter) => waiter.resolve(data));
+    this.answer(key, (waiter) => waiter.resolve(data));
     // Whoever asks from now on finds it in memory, and later on the disk.
     await this.cache.put(footage.hash, this.kind.folder, frame, data);
   }
 
-  private settle(key: string, tell: (waiter: Waiter) => void): void {
+  private answer(key: string, tell: (waiter: Waiter) => void): void {
     const waiters = this.waiting.get(key);
     if (!waiters) return;
     this.waiting.delete(key);

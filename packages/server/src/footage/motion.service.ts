@@ -10,7 +10,7 @@ const WORKER = new URL(`./map-motion.worker.${THREAD_ENDING}`, import.meta.url).
 /** Where a stretch of footage moves: found when it is asked for, kept in the cache. */
 @Injectable()
 export class MotionService {
-  private readonly turns = new TaskQueue(1);
+  private readonly queue = new TaskQueue(1);
 
   constructor(
     @Inject(BlobStore) private readonly blobs: BlobStore,
@@ -20,7 +20,7 @@ export class MotionService {
 
   /** @param from and to frames, end exclusive; inside the footage. */
   motion(footage: Footage, from: number, to: number): Promise<MotionView> {
-    return this.turns.run(async () => {
+    return this.queue.run(async () => {
       const kind = `motion-${from}-${to}`;
       const kept = await this.cache.get(footage.hash, kind, 0);
       if (kept) return JSON.parse(kept.toString()) as MotionView;

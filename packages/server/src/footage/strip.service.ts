@@ -13,8 +13,8 @@ const MOST_PICTURES = 48;
 const ONE_RUN = 12;
 
 /**
- * The strip's first look: equally spaced places of the whole take, each with the key frame nearest before it, which takes
- * moments also for an hour. The frames themselves follow one by one where they are looked at.
+ * The strip's first look: equally spaced places of the whole take, each with the key frame nearest before it,
+ * which takes moments also for an hour. The frames themselves follow one by one where they are looked at.
  */
 @Injectable()
 export class StripService implements OnApplicationShutdown {

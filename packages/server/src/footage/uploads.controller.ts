@@ -3,7 +3,10 @@ import { ApiExcludeController } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import { UploadsService } from './uploads.service.js';
 
-/** Files that are brought in so that a broken-off upload goes on where it was (tus, resumable upload protocol 1.0). */
+/**
+ * Files that are brought in so that a broken-off upload goes on where it was (tus, resumable upload protocol
+ * 1.0).
+ */
 @ApiExcludeController()
 @Controller('api/uploads')
 export class UploadsController {

@@ -8,11 +8,13 @@ import { hasDecoder } from '../media/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
 import { BlobStore } from '../storage/index.js';
 
-/** What is missing around the application, told at the start and on the shelf; and ways to keep and to mend. */
+/**
+ * What is missing around the application, told at the start and on the shelf; and ways to keep and to mend.
+ */
 @Injectable()
 export class HealthService implements OnApplicationBootstrap {
   private readonly log = new Logger('health');
-  private readonly turns = new TaskQueue(1);
+  private readonly queue = new TaskQueue(1);
 
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -33,7 +35,7 @@ export class HealthService implements OnApplicationBootstrap {
 
   /** After a database was lost: every file that can be shown is put back under a made-up name. */
   bringBack(): Promise<{ brought: number }> {
-    return this.turns.run(async () => {
+    return this.queue.run(async () => {
       let brought = 0;
       for (const hash of await this.blobs.all()) if (await this.footage.adopt(hash)) brought++;
       return { brought };
@@ -41,7 +43,7 @@ export class HealthService implements OnApplicationBootstrap {
   }
 
   backUp(): Promise<{ folder: string; files: number }> {
-    return this.turns.run(async () => {
+    return this.queue.run(async () => {
       const { dataDir } = this.settings;
       const name = new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-');
       const folder = resolve(join(dataFolders(dataDir).backups, name));

@@ -16,7 +16,10 @@ interface HoldingWish {
   readonly key: string;
 }
 
-/** Measures how frames are held still, one recipe of a piece at a time; what was measured is kept in the cache. */
+/**
+ * Measures how frames are held still, one recipe of a piece at a time; what was measured is kept in the
+ * cache.
+ */
 @Injectable()
 export class HoldingService {
   private readonly measurements: PieceJobs<HoldingWish, HoldingView>;

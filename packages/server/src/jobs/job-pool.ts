@@ -15,7 +15,10 @@ export class JobPool implements OnApplicationShutdown {
     execArgv: THREAD_ARGV,
   });
 
-  /** How many jobs run; threads that share their work with others look at it, so that no more are busy than there are cores. */
+  /**
+   * How many jobs run; threads that share their work with others look at it, so that no more are busy than
+   * there are cores.
+   */
   readonly running = new Int32Array(new SharedArrayBuffer(4));
 
   async run<Result>(task: unknown, options: Parameters<Piscina['run']>[1]): Promise<Result> {

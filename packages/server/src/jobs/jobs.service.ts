@@ -32,8 +32,9 @@ interface Active {
 }
 
 /**
- * All that takes long and makes something for a piece: each job is a row, so that it survives a stop of the server. What waits then goes on
- * at the next start; what was being worked on is told to have ended. As many run at once as there are cores.
+ * All that takes long and makes something for a piece: each job is a row, so that it survives a stop of the
+ * server. What waits then goes on at the next start; what was being worked on is told to have ended. As many
+ * run at once as there are cores.
  */
 @Injectable()
 export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {

@@ -27,7 +27,9 @@ interface PiecePayload<Payload> {
   readonly of: Payload;
 }
 
-/** Jobs of which each piece has one at a time: a new one ends the one before. The last one's outcome is kept. */
+/**
+ * Jobs of which each piece has one at a time: a new one ends the one before. The last one's outcome is kept.
+ */
 export class PieceJobs<Payload, View extends JobView> {
   /** What is told now, and the job that it is told of; no id once it has ended. */
   private readonly views = new Map<string, { view: View; id: string | null }>();

@@ -18,8 +18,9 @@ interface Waiting extends TaskOptions {
 }
 
 /**
- * The order of waiting tasks: by priority, then in turns between owners, then as they came; or the newest first, for what follows the
- * hand. Tasks behind the hand and its trials leave one place free for those, where there is more than one.
+ * The order of waiting tasks: by priority, then in turns between owners, then as they came; or the newest
+ * first, for what follows the hand. Tasks behind the hand and its trials leave one place free for those,
+ * where there is more than one.
  */
 export class WaitingTasks {
   private waiting: Waiting[] = [];

@@ -9,7 +9,10 @@ const MOST_BYTES = 64 * 1024 ** 2;
 /** Plates are in the take's own size, which may be larger than a mask. */
 const LONGEST_SIDE = 4 * LONGEST_MASK_SIDE;
 
-/** Pictures that recipes lay over footage: painted masks and retouched plates. Immutable, named by their hash; recipes own them. */
+/**
+ * Pictures that recipes lay over footage: painted masks and retouched plates. Immutable, named by their hash;
+ * recipes own them.
+ */
 @Injectable()
 export class LayersService {
   constructor(@Inject(BlobStore) private readonly blobs: BlobStore) {}

@@ -7,7 +7,9 @@ import { CORES, coresForThisJob, startThread, THREAD_ENDING } from '../threads/i
 export interface HelperMessage {
   readonly work: ParallelWork;
   readonly parts: number;
-  /** Whole numbers: the next part that nobody has taken, how many are done, and how long a complaint there is. */
+  /**
+   * Whole numbers: the next part that nobody has taken, how many are done, and how long a complaint there is.
+   */
   readonly counters: Int32Array;
   /** Why a part could not be done, UTF-8. */
   readonly complaint: Uint8Array;

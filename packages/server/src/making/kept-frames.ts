@@ -12,8 +12,8 @@ export interface KeptFrame {
 }
 
 /**
- * Decodes frames for making a file, in their order, and keeps them for a while: another width, rate or span of the same footage
- * then starts from them. Nobody may write into what is given.
+ * Decodes frames for making a file, in their order, and keeps them for a while: another width, rate or span
+ * of the same footage then starts from them. Nobody may write into what is given.
  */
 export async function* decodeKept(
   request: Omit<DecodeRequest, 'format'> & { readonly hash: string },

@@ -148,7 +148,9 @@ function pageOf({ weigh: { matte } }: Recipe): Matte {
   return matte === 'transparent' ? '#808080' : matte;
 }
 
-/** A finished file that is to be compared with its reel at a width. Plain data: it travels between threads. */
+/**
+ * A finished file that is to be compared with its reel at a width. Plain data: it travels between threads.
+ */
 export interface SeenTask extends MakingTask {
   /** The finished file of the recipe. */
   readonly path: string;
@@ -156,7 +158,10 @@ export interface SeenTask extends MakingTask {
   readonly width: number;
 }
 
-/** SSIM of a finished file against its full-colour reel, both seen at a width that may be larger than the file's. */
+/**
+ * SSIM of a finished file against its full-colour reel, both seen at a width that may be larger than the
+ * file's.
+ */
 export async function measureSeen(
   { recipe, files, layers, path, width }: SeenTask,
   onProgress: (done: number) => void,

@@ -17,7 +17,8 @@ export function planHolding({ files, recipe }: Pick<MakingTask, 'files' | 'recip
 }
 
 /**
- * Takes the frames of the reel through the steps in small, as making the file does, and tells how far camera and light strayed.
+ * Takes the frames of the reel through the steps in small, as making the file does, and tells how far camera
+ * and light strayed.
  * @throws RangeError where nothing is held, or the source does not move.
  */
 export async function measureHolding(

@@ -8,7 +8,10 @@ export const MOST_HELD = 60e6;
 /** Frames that stand for all of a long reel where its colours are chosen. */
 const SAMPLE_FRAMES = 24;
 
-/** The plan part by part, so that no more is held at once than `mostHeld`: one part for what people mostly make. */
+/**
+ * The plan part by part, so that no more is held at once than `mostHeld`: one part for what people mostly
+ * make.
+ */
 export function partsOf(plan: RenderPlan, mostHeld: number): RenderPlan[] {
   const each = Math.max(2, Math.floor(mostHeld / (plan.size.width * plan.size.height)));
   const count = Math.ceil(plan.reel.length / each);

@@ -49,7 +49,9 @@ function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; 
   return changes;
 }
 
-/** Makes the file once for each thing that could be changed, and tells what each would save; the most first. */
+/**
+ * Makes the file once for each thing that could be changed, and tells what each would save; the most first.
+ */
 export async function trySavings(
   task: MakingTask,
   onProgress: (progress: MakingProgress) => void,

@@ -11,8 +11,8 @@ const SIZE = { width: 480, height: 270 };
 const FRAMES = 6;
 
 /**
- * Makes a file of made-up pictures and throws it away: kernels are compiled, helpers started and loops optimised before the first person waits
- * for a file.
+ * Makes a file of made-up pictures and throws it away: kernels are compiled, helpers started and loops
+ * optimised before the first person waits for a file.
  */
 export async function warmUp(): Promise<number> {
   const files = Array.from({ length: FRAMES }, (_, i): SourceFile => {

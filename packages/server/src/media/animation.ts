@@ -16,7 +16,9 @@ export function tooMuchToUnpack(name: string, frames: number, { width, height }:
 const DISHONEST_MS = 10;
 const SHOWN_MS = 100;
 
-/** A clock in milliseconds from frame delays; those that viewers do not honour are taken as they are shown. */
+/**
+ * A clock in milliseconds from frame delays; those that viewers do not honour are taken as they are shown.
+ */
 export function clockOfDelays(
   delaysMs: readonly number[],
 ): FrameClock & Pick<AnimationFacts, 'mendedDelays'> {

@@ -7,13 +7,17 @@ import { type Headers, type ProbedStream, parseRatio } from './probe-headers.js'
 
 /** What the reader says of a file that ends within a block it has announced. */
 const ENDS_EARLY = /partial file|ended prematurely/i;
-/** A gap this long between what is promised and what is there is no rounding: a part of the length, and seconds. */
+/**
+ * A gap this long between what is promised and what is there is no rounding: a part of the length, and
+ * seconds.
+ */
 const MISSING_SHARE = 0.15;
 const MISSING_SECONDS = 1;
 
 /**
- * What a file promised, if it breaks off before. Counts in headers prove nothing: cameras drop frames, and writers count them. That
- * a file is not whole is told by its own structure, or by times that end long before its length.
+ * What a file promised, if it breaks off before. Counts in headers prove nothing: cameras drop frames, and
+ * writers count them. That a file is not whole is told by its own structure, or by times that end long before
+ * its length.
  * @param promisedFrames of an animated PNG.
  * @returns null where all is there.
  */

@@ -4,7 +4,10 @@ import type { VideoFacts } from './facts.js';
 /** Pixel formats that hold red, green and blue: nothing is to be converted. */
 const RGB_FORMATS = /^(gbr|rgb|bgr|argb|abgr|0rgb|0bgr|pal8)/;
 
-/** Luminance that becomes as bright as sRGB can be shown without compressing, cd/m² (ITU-R BT.2408, HDR reference white). */
+/**
+ * Luminance that becomes as bright as sRGB can be shown without compressing, cd/m² (ITU-R BT.2408, HDR
+ * reference white).
+ */
 const REFERENCE_WHITE = 203;
 /** Luminance that becomes sRGB white; brighter is clipped. */
 const BRIGHTEST = 1000;
@@ -36,8 +39,8 @@ function scale(facts: VideoFacts, size: Size, isRgb: boolean, exact: boolean): s
 }
 
 /**
- * BT.2020 colours to BT.709 primaries; HLG and PQ (ITU-R BT.2100) through light, so that what lies below the reference
- * white keeps its brightness and highlights bend (Möbius) instead of clipping.
+ * BT.2020 colours to BT.709 primaries; HLG and PQ (ITU-R BT.2100) through light, so that what lies below the
+ * reference white keeps its brightness and highlights bend (Möbius) instead of clipping.
  */
 function gamutFilters({ transfer, range, matrix, wideGamut }: VideoFacts): string[] {
   const input = [

@@ -7,7 +7,8 @@ import { decodePicture } from './picture.js';
 import { decodeGifInThread } from './reading-thread.js';
 
 /**
- * Decodes exactly the frames asked for: upright, de-interlaced, square pixels, sRGB, with alpha, at the wanted size.
+ * Decodes exactly the frames asked for: upright, de-interlaced, square pixels, sRGB, with alpha, at the
+ * wanted size.
  * @throws UserError if the file gives fewer frames than were asked for.
  */
 export function decodeFrames(request: DecodeRequest): AsyncGenerator<DecodedFrame> {

@@ -11,9 +11,9 @@ type VideoRequest = DecodeRequest<VideoFacts>;
 const TIME_LIMIT_MS = 120_000;
 
 /**
- * Decodes exactly the frames asked for. The decoder seeks to the key frame before the first, and picks by presentation time
- * stamp, so frame n is frame n of the file whatever the frame rate does. Containers whose seeking is not to be trusted
- * may give too few frames then; the rest is decoded from the file's beginning.
+ * Decodes exactly the frames asked for. The decoder seeks to the key frame before the first, and picks by
+ * presentation time stamp, so frame n is frame n of the file whatever the frame rate does. Containers whose
+ * seeking is not to be trusted may give too few frames then; the rest is decoded from the file's beginning.
  */
 export async function* decodeVideo(request: VideoRequest): AsyncGenerator<DecodedFrame> {
   const { frames, name, signal, facts } = request;
@@ -108,7 +108,10 @@ function alphaDecoder({ hasAlpha, codec }: VideoFacts): string[] {
   return decoder ? ['-c:v', decoder] : [];
 }
 
-/** De-interlacing looks at the frame before, which must be decoded too: then a frame is the same however it is reached. */
+/**
+ * De-interlacing looks at the frame before, which must be decoded too: then a frame is the same however it is
+ * reached.
+ */
 function seekSeconds({ ticks, timeBase, keyframes, interlaced }: VideoFacts, frame: number): number {
   const from = interlaced ? frame - 1 : frame;
   const key = keyframes.findLast((candidate) => candidate <= from) ?? 0;

@@ -60,8 +60,8 @@ export class DecoderComplaint extends Error {
 }
 
 /**
- * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It writes only to its standard output, so it
- * also ends when this process does.
+ * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It writes only to its standard output,
+ * so it also ends when this process does.
  * @param background lets everything else on the machine go first.
  */
 export function runDecoder(

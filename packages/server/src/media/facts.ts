@@ -50,8 +50,8 @@ export interface VideoFacts extends AnyFacts {
   /** How often an animation is shown; 0 without end. */
   readonly plays: number;
   /**
-   * `time`: a frame is found by its time stamp, from the key frame before it. `count`: the file has no time stamps to lean
-   * on, and frames are counted from its beginning.
+   * `time`: a frame is found by its time stamp, from the key frame before it. `count`: the file has no time
+   * stamps to lean on, and frames are counted from its beginning.
    */
   readonly addressing: 'time' | 'count';
   /** Indices of the frames that can be decoded by themselves. */

@@ -14,8 +14,9 @@ export interface Packets {
 }
 
 /**
- * One stream's packets in showing order, without those that lie outside the edit list: decoded, never shown. Where not every
- * packet says when it is shown, or two say the same, frames are spaced by their decoding times or durations and counted.
+ * One stream's packets in showing order, without those that lie outside the edit list: decoded, never shown.
+ * Where not every packet says when it is shown, or two say the same, frames are spaced by their decoding
+ * times or durations and counted.
  */
 export function readPackets(listed: readonly ProbedPacket[], stream: number): Packets {
   const own = listed.filter(

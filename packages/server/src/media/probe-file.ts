@@ -4,8 +4,8 @@ import { probeHere } from './probe-here.js';
 import { probeInThread } from './reading-thread.js';
 
 /**
- * Reads what a file is and when its frames are shown. Its content decides, never its name. The main thread has it done by
- * another one: a header may list a million frames.
+ * Reads what a file is and when its frames are shown. Its content decides, never its name. The main thread
+ * has it done by another one: a header may list a million frames.
  * @param name what the user calls the file, for messages.
  * @throws UserError with a sentence, for everything that cannot be used.
  */

@@ -3,7 +3,10 @@ import { open } from 'node:fs/promises';
 /** What a file is by its content; its name and ending never count. */
 export type FileKind = 'video' | 'apng' | 'gif' | 'webp-animation' | 'picture' | 'drawing' | 'empty';
 
-/** An animated PNG says so before its first image data; more colour profile than this in front is not looked through. */
+/**
+ * An animated PNG says so before its first image data; more colour profile than this in front is not looked
+ * through.
+ */
 const HEAD_BYTES = 64 * 1024;
 
 export async function sniffFile(path: string): Promise<FileKind> {

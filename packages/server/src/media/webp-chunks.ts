@@ -23,7 +23,10 @@ const CHUNK_HEADER = 8;
 /** Frame X, Y, width and height minus one, three bytes each and X and Y halved; duration; flags. */
 const FRAME_HEADER = 16;
 
-/** Walks the chunks (WebP container specification, “RIFF file format” and “Animation”) without reading pictures. */
+/**
+ * Walks the chunks (WebP container specification, “RIFF file format” and “Animation”) without reading
+ * pictures.
+ */
 export async function scanWebp(path: string): Promise<WebpChunks> {
   const file = await open(path);
   try {

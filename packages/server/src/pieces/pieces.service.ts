@@ -137,13 +137,19 @@ export class PiecesService {
     return row;
   }
 
-  /** The files that a recipe names, as making one from them needs them. @throws Problem when one is not here. */
+  /**
+   * The files that a recipe names, as making one from them needs them.
+   * @throws Problem when one is not here.
+   */
   async filesOf(recipe: Recipe): Promise<MakingFile[]> {
     const rows = await Promise.all(sourceHashes(recipe).map((hash) => this.footage.get(hash)));
     return Promise.all(rows.map((row) => this.footage.makingFile(row)));
   }
 
-  /** Masks and plates that a recipe names. @throws Problem `layers_missing` naming those that are not here. */
+  /**
+   * Masks and plates that a recipe names.
+   * @throws Problem `layers_missing` naming those that are not here.
+   */
   async layersOf({ still }: Recipe): Promise<MakingLayer[]> {
     const hashes = stillHashes(still);
     const missing = await this.layers.missing(hashes);

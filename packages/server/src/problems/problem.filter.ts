@@ -25,7 +25,10 @@ export class ProblemFilter implements ExceptionFilter {
   }
 }
 
-/** Never kept by a browser: what is answered next time may be another. (RFC 9111 lets 404 and 410 be kept unless this is said.) */
+/**
+ * Never kept by a browser: what is answered next time may be another. (RFC 9111 lets 404 and 410 be kept
+ * unless this is said.)
+ */
 export function sendProblem(response: Response, problem: Problem): void {
   response
     .status(problem.status)

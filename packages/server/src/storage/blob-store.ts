@@ -51,7 +51,8 @@ export class BlobStore {
   }
 
   /**
-   * Whether the bytes are those that the blob is named by; looked at once, and again when the file has changed.
+   * Whether the bytes are those that the blob is named by; looked at once, and again when the file has
+   * changed.
    * @throws Problem `file_damaged` when they are not.
    */
   async assertWhole(hash: string, name: string): Promise<void> {

@@ -2,7 +2,9 @@ import { availableParallelism } from 'node:os';
 
 export const CORES = Math.max(1, availableParallelism());
 
-/** How many jobs run now, in memory that the main thread keeps up to date; null where there is only this one. */
+/**
+ * How many jobs run now, in memory that the main thread keeps up to date; null where there is only this one.
+ */
 let running: Int32Array | null = null;
 
 /** @param counter one whole number in shared memory. */

@@ -26,8 +26,8 @@ class Stopped extends Error {
 }
 
 /**
- * Runs a job, tells of it, and ends the port. The job stops where it next tells of its progress after it was asked to: the thread
- * lives on, with all that it has decoded.
+ * Runs a job, tells of it, and ends the port. The job stops where it next tells of its progress after it was
+ * asked to: the thread lives on, with all that it has decoded.
  */
 export function progressWorker<Task extends object, Progress, Result>(
   job: (task: Task, onProgress: (progress: Progress) => void) => Promise<Result>,

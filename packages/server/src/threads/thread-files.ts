@@ -9,8 +9,9 @@ export const THREAD_ENDING = fromSources ? 'ts' : 'js';
 export const THREAD_ARGV = fromSources ? ['--conditions=@muted-pond/source', '--import', 'tsx'] : [];
 
 /**
- * A thread that runs one of our files. A source cannot be the file that a thread begins with: the loader takes files only once
- * it runs. So a line of JavaScript begins, which starts the loader and then fetches the file.
+ * A thread that runs one of our files. A source cannot be the file that a thread begins with: the loader
+ * takes files only once it runs. So a line of JavaScript begins, which starts the loader and then fetches the
+ * file.
  * @param file with THREAD_ENDING.
  */
 export function startThread(file: URL): Worker {

@@ -66,7 +66,10 @@ export class TrialsService implements OnApplicationBootstrap {
     }
   }
 
-  /** What waited when the server stopped goes on; a trial that nobody will make any more is marked, and can be asked for again. */
+  /**
+   * What waited when the server stopped goes on; a trial that nobody will make any more is marked, and can be
+   * asked for again.
+   */
   async onApplicationBootstrap(): Promise<void> {
     const rows = await this.trials.findBy({ state: In(UNFINISHED) });
     const jobs = await Promise.all(
@@ -89,7 +92,10 @@ export class TrialsService implements OnApplicationBootstrap {
     return rows.map((row) => this.view(row));
   }
 
-  /** What the shelf plays: for each piece the trial of its present recipe, or else its newest finished one, or the one in the making. */
+  /**
+   * What the shelf plays: for each piece the trial of its present recipe, or else its newest finished one, or
+   * the one in the making.
+   */
   async shown(): Promise<TrialView[]> {
     const select = { id: true, pieceId: true, key: true, state: true } as const;
     const where = { state: In(['done', ...UNFINISHED]) };

@@ -2,13 +2,13 @@ import type { ActivitySeries } from '@muted-pond/core/motion';
 import { useQuery } from '@tanstack/react-query';
 import { fetchBytes } from './client.js';
 import { keys } from './queries.js';
-import { type RetryPlan, retryAfter } from './retry.js';
+import { type RetryPolicy, retryAfter } from './retry.js';
 
 /** Numbers a frame, as the server sends them. */
 const FIGURES = 4;
 
 /** While the server still reads: less and less often, and after some hours no more by itself. */
-const ASKING: RetryPlan = { firstMs: 2000, longestMs: 60_000, most: 400 };
+const ASKING: RetryPolicy = { firstMs: 2000, longestMs: 60_000, most: 400 };
 
 /** When to ask again what the server is still working out. @param answers so far. */
 export function askAgainMs(answers: number): number | false {

@@ -44,7 +44,10 @@ export async function callApi<T>(
   return parsed as T;
 }
 
-/** What is no JSON. @throws ApiProblem for everything that is not a success; an AbortError when it was stopped. */
+/**
+ * What is no JSON.
+ * @throws ApiProblem for everything that is not a success; an AbortError when it was stopped.
+ */
 export async function fetchBytes(path: string, signal?: AbortSignal): Promise<ArrayBuffer> {
   const response = await reach(path, signal ? { signal } : {});
   if (!response.ok) throw toApiProblem(response.status, parseJson(await response.text()));

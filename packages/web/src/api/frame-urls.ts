@@ -1,4 +1,7 @@
-/** The addresses of pictures below `/api/footage/`: a working frame, a small one, and one of the strip's places. */
+/**
+ * The addresses of pictures below `/api/footage/`: a working frame, a small one, and one of the strip's
+ * places.
+ */
 export const frameKey = (footage: string, frame: number) => `${footage}/frames/${frame}`;
 export const frameUrl = (footage: string, frame: number) => `/api/footage/${frameKey(footage, frame)}`;
 export const smallUrl = (footage: string, frame: number) => `/api/footage/${footage}/small/${frame}`;

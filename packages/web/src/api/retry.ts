@@ -1,5 +1,5 @@
 /** Waits between tries, each twice as long as the one before, and an end to them. */
-export interface RetryPlan {
+export interface RetryPolicy {
   readonly firstMs: number;
   readonly longestMs: number;
   /** After so many failures in a row it is not tried again by itself. */
@@ -7,6 +7,6 @@ export interface RetryPlan {
 }
 
 /** @param failures in a row, from 1. @returns how long to wait, ms; null when enough was tried. */
-export function retryAfter(failures: number, { firstMs, longestMs, most }: RetryPlan): number | null {
+export function retryAfter(failures: number, { firstMs, longestMs, most }: RetryPolicy): number | null {
   return failures >= most ? null : Math.min(longestMs, firstMs * 2 ** (failures - 1));
 }

@@ -1,6 +1,9 @@
 import { ApiProblem } from './client.js';
 
-/** Painted pictures that this window has sent, so that they can be sent again should the server have lost them. */
+/**
+ * Painted pictures that this window has sent, so that they can be sent again should the server have lost
+ * them.
+ */
 const sent = new Map<string, { readonly png: Blob; readonly name: string }>();
 /** The oldest go first; what an undo can bring back stays. */
 const MOST_SENT = 300;
@@ -23,7 +26,10 @@ export function rememberSent(
   }
 }
 
-/** Does a call; where the server says that it has lost painted pictures that are still here, they are sent again, and it is tried once more. */
+/**
+ * Does a call; where the server says that it has lost painted pictures that are still here, they are sent
+ * again, and it is tried once more.
+ */
 export async function withLayers<T>(call: () => Promise<T>): Promise<T> {
   try {
     return await call();

@@ -2,12 +2,14 @@ import type { FootageView } from '@muted-pond/core/api';
 import { type DetailedError, Upload } from 'tus-js-client';
 import { ApiProblem, parseJson, toApiProblem } from './client.js';
 
-/** Waits before a broken-off upload is taken up again where it was, ms; then it is said to have broken off. */
+/**
+ * Waits before a broken-off upload is taken up again where it was, ms; then it is said to have broken off.
+ */
 const RETRY_DELAYS = [500, 1500, 4000, 10_000, 20_000, 40_000];
 
 /**
- * Sends one file, part by part: after a break it goes on where it was (tus, resumable upload protocol 1.0), also when the same
- * file is chosen again later.
+ * Sends one file, part by part: after a break it goes on where it was (tus, resumable upload protocol 1.0),
+ * also when the same file is chosen again later.
  * @throws ApiProblem when it is refused, or broke off for good; an AbortError when it was stopped.
  */
 export function uploadFootage(

@@ -1,6 +1,7 @@
 import { UserError } from '@muted-pond/core/errors';
 import type { Rect } from '@muted-pond/core/pixels';
 import { createMask, type Mask, type Ripple } from '@muted-pond/core/still';
+import { LRUCache } from 'lru-cache';
 import { layerUrl } from '../api/frame-urls.js';
 import { putLayer } from '../api/layers.js';
 
@@ -34,9 +35,9 @@ export async function pngToMask(png: Blob): Promise<Mask> {
   return mask;
 }
 
-const masks = new Map<string, Promise<Mask>>();
-/** Masks kept in memory; the oldest go first. */
+/** Masks kept in memory. */
 const MOST_MASKS = 60;
+const masks = new LRUCache<string, Promise<Mask>>({ max: MOST_MASKS });
 
 /** A painted mask by its hash. Never to be painted on: copies are. @throws when it is gone. */
 export function loadMask(hash: string): Promise<Mask> {
@@ -51,7 +52,7 @@ export function loadMask(hash: string): Promise<Mask> {
     return pngToMask(await response.blob());
   });
   loading.catch(() => masks.delete(hash));
-  rememberMask(hash, loading);
+  masks.set(hash, loading);
   return loading;
 }
 
@@ -65,16 +66,8 @@ export async function paintOf(ripples: readonly Ripple[]): Promise<(hash: string
 /** Keeps a mask. @param what it is called when it cannot be kept. @returns its hash. */
 export async function keepMask(mask: Mask, what: string): Promise<string> {
   const { hash } = await putLayer(await maskToPng(mask), what);
-  rememberMask(hash, Promise.resolve(mask));
+  masks.set(hash, Promise.resolve(mask));
   return hash;
-}
-
-function rememberMask(hash: string, mask: Promise<Mask>): void {
-  masks.set(hash, mask);
-  for (const oldest of masks.keys()) {
-    if (masks.size <= MOST_MASKS) break;
-    masks.delete(oldest);
-  }
 }
 
 /** A mask as something to draw through: white, as much there as it moves. */

@@ -64,7 +64,10 @@ export class ComposedFrames {
     return plan === this.plan ? (this.kept.get(place) ?? null) : null;
   }
 
-  /** Asks for a place. @throws Error with a sentence when it cannot be made, or another plan is asked for first. */
+  /**
+   * Asks for a place.
+   * @throws Error with a sentence when it cannot be made, or another plan is asked for first.
+   */
   load(plan: StagePlan, place: number): Promise<ComposedPictures> {
     this.take(plan);
     const there = this.kept.get(place);

@@ -1,13 +1,14 @@
 import { UserError } from '@muted-pond/core/errors';
-import { type RetryPlan, retryAfter } from '../api/retry.js';
+import { LRUCache } from 'lru-cache';
+import { type RetryPolicy, retryAfter } from '../api/retry.js';
 
 /** Frames as bitmaps by their keys (see `frameKey`), the latest wanted first. */
 export interface FrameCache {
   /** The bitmap if it is there now. */
   get(frame: string): ImageBitmap | null;
   /**
-   * Asks for a frame; resolves when it can be drawn. One that could not be had is asked for again only after a while, and
-   * after some failures no more: until then the same error is given.
+   * Asks for a frame; resolves when it can be drawn. One that could not be had is asked for again only after
+   * a while, and after some failures no more: until then the same error is given.
    * @throws when it cannot be had.
    */
   load(frame: string): Promise<ImageBitmap>;
@@ -25,7 +26,7 @@ const MOST_BITMAPS = 140;
 const MOST_BLOBS = 3000;
 const MOST_PREFETCHES = 4;
 
-const RETRIES: RetryPlan = { firstMs: 500, longestMs: 16_000, most: 6 };
+const RETRIES: RetryPolicy = { firstMs: 500, longestMs: 16_000, most: 6 };
 
 interface Failure {
   readonly error: Error;
@@ -44,22 +45,15 @@ export function createFrameCache(
   urlOf: (frame: string) => string,
   now: () => number = () => performance.now(),
 ): FrameCache {
-  const bitmaps = new Map<string, ImageBitmap>();
-  const blobs = new Map<string, Blob>();
+  const bitmaps = new LRUCache<string, ImageBitmap>({
+    max: MOST_BITMAPS,
+    dispose: (bitmap) => bitmap.close(),
+  });
+  const blobs = new LRUCache<string, Blob>({ max: MOST_BLOBS });
   const loading = new Map<string, Promise<ImageBitmap>>();
   const failures = new Map<string, Failure>();
   let soon: string[] = [];
   let prefetching = 0;
-
-  function keep(frame: string, bitmap: ImageBitmap): void {
-    bitmaps.get(frame)?.close();
-    bitmaps.set(frame, bitmap);
-    for (const [oldest, old] of bitmaps) {
-      if (bitmaps.size <= MOST_BITMAPS) break;
-      bitmaps.delete(oldest);
-      old.close();
-    }
-  }
 
   async function fetchBlob(frame: string): Promise<Blob> {
     const kept = blobs.get(frame);
@@ -71,17 +65,12 @@ export function createFrameCache(
     }
     const blob = await response.blob();
     blobs.set(frame, blob);
-    if (blobs.size > MOST_BLOBS) blobs.delete(blobs.keys().next().value as string);
     return blob;
   }
 
   function load(frame: string): Promise<ImageBitmap> {
     const there = bitmaps.get(frame);
-    if (there) {
-      bitmaps.delete(frame);
-      bitmaps.set(frame, there);
-      return Promise.resolve(there);
-    }
+    if (there) return Promise.resolve(there);
     const already = loading.get(frame);
     if (already) return already;
     const failure = failures.get(frame);
@@ -91,7 +80,7 @@ export function createFrameCache(
       .then(
         (bitmap) => {
           failures.delete(frame);
-          keep(frame, bitmap);
+          bitmaps.set(frame, bitmap);
           return bitmap;
         },
         (error: Error) => {
@@ -135,7 +124,6 @@ export function createFrameCache(
     clear() {
       soon = [];
       failures.clear();
-      for (const bitmap of bitmaps.values()) bitmap.close();
       bitmaps.clear();
       blobs.clear();
     },

@@ -11,7 +11,10 @@ export function showOnCourse(): void {
   until = performance.now() + BELONGS_MS;
 }
 
-/** A stone whose words change soon after something was chosen moves: its stone sinks and comes up, its words rise. */
+/**
+ * A stone whose words change soon after something was chosen moves: its stone sinks and comes up, its words
+ * rise.
+ */
 export function useCourseNews() {
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => {

@@ -9,7 +9,9 @@ import type { Workspace } from './workspace-context.js';
 
 type Edited = Pick<Workspace, 'store' | 'files' | 'session'>;
 
-/** Changes the loop, one undo step. What would leave no reel is refused with a word, and nothing has changed. */
+/**
+ * Changes the loop, one undo step. What would leave no reel is refused with a word, and nothing has changed.
+ */
 export function changeLoop(workspace: Edited, part: Partial<LoopSettings>): void {
   const { recipe, change } = workspace.store.getState();
   const next = { ...recipe, loop: { ...recipe.loop, ...part } };

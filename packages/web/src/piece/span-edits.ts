@@ -58,7 +58,9 @@ export function framesFromHere(workspace: Edited, frames: number): void {
   setSpan(workspace, { start, end: start + Math.max(1, Math.round(frames)) }, 'end');
 }
 
-/** Stops playing and moves by whole frames: of the take, whose ends are ends; or of the reel, round the joint. */
+/**
+ * Stops playing and moves by whole frames: of the take, whose ends are ends; or of the reel, round the joint.
+ */
 export function stepFrames(workspace: Edited, by: number): void {
   const { playhead, seek, setPlaying, walk, place, seekReel } = workspace.session.getState();
   setPlaying(false);

@@ -4,7 +4,10 @@ import { loopNow } from '../piece/piece-loop.js';
 import type { Workspace } from '../piece/workspace-context.js';
 import { keyOf } from './reel-selection.js';
 
-/** Lays one more edit on the reel, one undo step. Setting the same frames' time again replaces the time before. */
+/**
+ * Lays one more edit on the reel, one undo step. Setting the same frames' time again replaces the time
+ * before.
+ */
 export function addEdit(workspace: Workspace, edit: ReelEdit): void {
   const { edits } = workspace.store.getState().recipe.loop;
   changeLoop(workspace, { edits: withEdit(edits, edit) });

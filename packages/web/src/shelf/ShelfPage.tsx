@@ -19,7 +19,10 @@ import { takeFiles } from './take-files.js';
 import { UnreadableCard } from './UnreadableCard.js';
 import { UploadList } from './UploadList.js';
 
-/** The pieces, or the footage they are made from. Files come in anywhere on the page: dropped, chosen or pasted. */
+/**
+ * The pieces, or the footage they are made from. Files come in anywhere on the page: dropped, chosen or
+ * pasted.
+ */
 export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
   const navigate = useNavigate();
   const pieces = usePieces();

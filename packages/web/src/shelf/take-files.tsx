@@ -6,7 +6,8 @@ import { planPieces } from './plan-pieces.js';
 import { bringIn } from './uploads-store.js';
 
 /**
- * Brings files in and makes their pieces. What is refused is said in the list of uploads, and the rest goes on.
+ * Brings files in and makes their pieces. What is refused is said in the list of uploads, and the rest goes
+ * on.
  * @returns the pieces that were made.
  */
 export async function takeFiles(files: readonly File[]): Promise<PieceView[]> {

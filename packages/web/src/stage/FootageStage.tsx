@@ -16,7 +16,9 @@ interface FootageStageProps {
   readonly children?: ReactNode;
 }
 
-/** The take itself: a frame by index, the span looping, or both ends of the span while one of them is moved. */
+/**
+ * The take itself: a frame by index, the span looping, or both ends of the span while one of them is moved.
+ */
 export function FootageStage({ view, over, children }: FootageStageProps) {
   const { session } = useWorkspace();
   const take = useTake();

@@ -24,7 +24,10 @@ export interface StagePlanWish {
   readonly plate?: Plate | null;
 }
 
-/** The piece as it is now, as the steps are to show it; the same object until something they depend on changes. */
+/**
+ * The piece as it is now, as the steps are to show it; the same object until something they depend on
+ * changes.
+ */
 export function useStagePlan({ width, unboxed = false, layers = false, plate }: StagePlanWish): StagePlan {
   const { store, files } = useWorkspace();
   const sources = useStore(store, (state) => shownRecipe(state).sources);

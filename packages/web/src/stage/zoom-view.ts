@@ -1,6 +1,8 @@
 import { create } from 'zustand';
 
-/** How close the picture is looked at, and where its middle lies, in shares of the shown size; in this window. */
+/**
+ * How close the picture is looked at, and where its middle lies, in shares of the shown size; in this window.
+ */
 export interface ZoomView {
   readonly zoom: number;
   readonly panX: number;
@@ -16,7 +18,10 @@ export function showWhole(): void {
   useZoomView.setState(WHOLE);
 }
 
-/** Closer or wider so that the point under the pointer stays; @param x and y in shares of the room from its middle. */
+/**
+ * Closer or wider so that the point under the pointer stays;
+ * @param x and y in shares of the room from its middle.
+ */
 export function zoomAt(factor: number, x: number, y: number): void {
   useZoomView.setState(({ zoom, panX, panY }) => {
     const next = Math.max(1, Math.min(MOST_ZOOM, zoom * factor));

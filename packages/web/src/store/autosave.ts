@@ -1,7 +1,7 @@
 import type { PieceSave, PieceView } from '@muted-pond/core/api';
 import { createStore, type StoreApi } from 'zustand';
 import { ApiProblem, type CallOptions, canOutlive } from '../api/client.js';
-import { type RetryPlan, retryAfter } from '../api/retry.js';
+import { type RetryPolicy, retryAfter } from '../api/retry.js';
 import { sentenceOf } from '../ui/sentence.js';
 import type { PieceDocument, PieceStore } from './piece-store.js';
 
@@ -35,7 +35,7 @@ export interface Autosave {
 }
 
 const REST_MS = 350;
-const RETRIES: RetryPlan = { firstMs: 3000, longestMs: 60_000, most: 12 };
+const RETRIES: RetryPolicy = { firstMs: 3000, longestMs: 60_000, most: 12 };
 /** Answers of the server that may be others a little later. */
 const PASSING = [0, 408, 425, 429];
 

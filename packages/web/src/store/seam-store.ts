@@ -4,7 +4,10 @@ import type { FoundRounds, SeamAnswer } from '../workers/seam-work.js';
 
 /** What is known of the piece's seams, and where loops are looked for. Belongs to this window. */
 export interface SeamState {
-  /** `none`: stills, or footage of one frame; `failed`: the footage cannot be read, or looking for them went wrong. */
+  /**
+   * `none`: stills, or footage of one frame; `failed`: the footage cannot be read, or looking for them went
+   * wrong.
+   */
   readonly status: 'none' | 'reading' | 'ready' | 'failed';
   /** What went wrong, and what can be done, where it failed. */
   readonly problem: string | null;

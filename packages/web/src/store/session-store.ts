@@ -30,7 +30,7 @@ export interface SessionState {
   walkOn(walk: 'take' | 'reel'): void;
   setPlaying(playing: boolean): void;
   setSpeed(speed: Speed): void;
-  hold(handle: 'start' | 'end' | null): void;
+  grab(handle: 'start' | 'end' | null): void;
   showStrip(view: StripView | null): void;
 }
 
@@ -50,7 +50,7 @@ export function createSessionStore(playhead: number): SessionStore {
     walkOn: (walk) => set({ walk }),
     setPlaying: (playing) => set({ playing }),
     setSpeed: (speed) => set({ speed }),
-    hold: (held) => set({ held }),
+    grab: (held) => set({ held }),
     showStrip: (stripView) => set({ stripView }),
   }));
 }

@@ -23,7 +23,10 @@ interface StripProps {
   readonly tools?: ReactNode;
 }
 
-/** The take as pictures: scrub by dragging, closer and wider by the wheel; the two stones beneath are the span's ends. */
+/**
+ * The take as pictures: scrub by dragging, closer and wider by the wheel; the two stones beneath are the
+ * span's ends.
+ */
 export function Strip({ children, above, tools }: StripProps) {
   const { store, session } = useWorkspace();
   const take = useTake();
@@ -115,7 +118,7 @@ export function Strip({ children, above, tools }: StripProps) {
             caughtBy={caughtBy}
             onHold={(held) => {
               setCaughtBy(null);
-              session.getState().hold(held ? which : null);
+              session.getState().grab(held ? which : null);
             }}
             onDrag={(clientX, free) => dragTo(which, clientX, free)}
             onStep={(boundary) => {

@@ -8,7 +8,9 @@ import classes from './strip.module.css';
 import { fitView } from './strip-view.js';
 import { changeStripView, useStripView } from './use-strip-view.js';
 
-/** Once the strip is closer than the whole take: where in the take it is. Drag it along; a click goes there. */
+/**
+ * Once the strip is closer than the whole take: where in the take it is. Drag it along; a click goes there.
+ */
 export function StripMap() {
   const workspace = useWorkspace();
   const { store, session } = workspace;

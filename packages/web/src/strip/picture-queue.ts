@@ -10,7 +10,10 @@ interface Wanted {
 
 /** Fetches pictures a few at a time, in the order in which they were asked for. */
 export interface PictureQueue {
-  /** Calls back once the picture can be shown without waiting. @returns a function that takes the wish back. */
+  /**
+   * Calls back once the picture can be shown without waiting.
+   * @returns a function that takes the wish back.
+   */
   want(url: string, onThere: () => void): () => void;
 }
 

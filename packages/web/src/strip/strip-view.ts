@@ -59,8 +59,8 @@ export interface StripTile {
 const STEPS = [5, 2, 1];
 
 /**
- * The pictures that fill the strip side by side: each in the take's shape and showing the frame at its middle; so close that
- * a frame is wider than its picture, each frame has a place of its own.
+ * The pictures that fill the strip side by side: each in the take's shape and showing the frame at its
+ * middle; so close that a frame is wider than its picture, each frame has a place of its own.
  * @param pictures how many pictures of the take's shape the strip has room for.
  * @returns the tiles, and the distance in frames that their frames are multiples of.
  */

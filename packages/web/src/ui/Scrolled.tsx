@@ -11,7 +11,9 @@ interface ScrolledProps {
 /** How much of what is shown stays when one goes on, px. */
 const OVERLAP = 60;
 
-/** Something that may be longer than its room. While more follows, its end fades and says so; a click goes on. */
+/**
+ * Something that may be longer than its room. While more follows, its end fades and says so; a click goes on.
+ */
 export function Scrolled({ children, className, listRef }: ScrolledProps) {
   const inner = useRef<HTMLDivElement | null>(null);
   const [hasMore, setHasMore] = useState(false);

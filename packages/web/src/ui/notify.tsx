@@ -2,7 +2,10 @@ import { Button } from '@mantine/core';
 import { notifications } from '@mantine/notifications';
 import { sentenceOf } from './sentence.js';
 
-/** Something went wrong: what, and what to do. Stays until it is read. @param problem a sentence, or an error. */
+/**
+ * Something went wrong: what, and what to do. Stays until it is read.
+ * @param problem a sentence, or an error.
+ */
 export function tellProblem(problem: unknown): void {
   notifications.show({
     color: 'koi',

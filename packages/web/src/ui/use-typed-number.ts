@@ -12,8 +12,8 @@ export interface TypedField {
 }
 
 /**
- * A number counts on Enter or when its field is left, and Escape takes it back. What cannot be is said while it is typed, and stays
- * there to be mended; once the field is left, what holds is shown again.
+ * A number counts on Enter or when its field is left, and Escape takes it back. What cannot be is said while
+ * it is typed, and stays there to be mended; once the field is left, what holds is shown again.
  */
 export function useTypedNumber(
   now: number,

@@ -46,7 +46,10 @@ interface Current {
   toldHeld: boolean;
 }
 
-/** Takes places of a reel through the steps, one after the other; a new plan forgets what was asked of the last one. */
+/**
+ * Takes places of a reel through the steps, one after the other; a new plan forgets what was asked of the
+ * last one.
+ */
 export function createComposeWork(source: FrameSource, answer: (reply: ComposeAnswer) => void) {
   type Show = Extract<ComposeMessage, { type: 'show' }>;
   let current: Current | null = null;

@@ -43,7 +43,10 @@ export function fetchedSource(): FrameSource {
   };
 }
 
-/** The pixels of a picture, drawn to a size where it has another. @param gone said where there is none, and the server says nothing. */
+/**
+ * The pixels of a picture, drawn to a size where it has another.
+ * @param gone said where there is none, and the server says nothing.
+ */
 async function pixelsOf(
   url: string,
   size: { width: number; height: number } | null,

@@ -26,8 +26,8 @@ const MOST_CRASHES = 3;
 type Found = Extract<SeamReply, { type: 'common-round' }>['found'];
 
 /**
- * Talks to the seam worker. One that crashes is started anew and asked again what it had not answered; after a few crashes
- * in a row that is told instead, and the next question tries once more.
+ * Talks to the seam worker. One that crashes is started anew and asked again what it had not answered; after
+ * a few crashes in a row that is told instead, and the next question tries once more.
  */
 export class SeamClient {
   private worker: SeamWorker | null = null;

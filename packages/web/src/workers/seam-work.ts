@@ -92,7 +92,10 @@ export interface SeamAnswer {
   readonly blacks: readonly number[];
   /** How the held frame meets what moves, and which would meet it best; null where nothing is held. */
   readonly plate: PlateChoices | null;
-  /** The stretch as long as the span that meets a plate in it best along the edges; null where nothing is held. */
+  /**
+   * The stretch as long as the span that meets a plate in it best along the edges; null where nothing is
+   * held.
+   */
   readonly calm: CalmStretch | null;
   /** How unnoticeable the joint of each ripple with a round of its own is, 0–100. */
   readonly own: readonly { readonly id: string; readonly score: number }[];
@@ -228,7 +231,10 @@ function spanLength({ span }: Recipe): number {
   return span.end - span.start;
 }
 
-/** The reel is as good as the worst joint in it; where every ripple goes round by itself, its own joint is not seen. */
+/**
+ * The reel is as good as the worst joint in it; where every ripple goes round by itself, its own joint is not
+ * seen.
+ */
 function weakest(seam: ReelSeam, own: SeamAnswer['own'], { ripples }: MovingPlaces): ReelSeam {
   if (own.length === 0) return seam;
   const scores = own.map(({ score }) => score);

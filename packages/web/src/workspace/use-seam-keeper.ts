@@ -15,7 +15,10 @@ import { ALL_MOVES, type MovingPlaces } from '../workers/seam-work.js';
 const ENDED_AGAIN =
   'Looking for seams in this footage ended again and again. Shorten the span, or reload this page; the next change tries once more.';
 
-/** Keeps the seam store true to the recipe: a worker answers anew whenever something changes, the newest question first. */
+/**
+ * Keeps the seam store true to the recipe: a worker answers anew whenever something changes, the newest
+ * question first.
+ */
 export function useSeamKeeper(): void {
   const { store, seams } = useWorkspace();
   const take = useTake();

@@ -48,7 +48,10 @@ export function useWorkspaceKeys(): void {
   ]);
 }
 
-/** Controls that move by arrow keys themselves: sliders, lists, the crop and its handles, pictures that can be moved. */
+/**
+ * Controls that move by arrow keys themselves: sliders, lists, the crop and its handles, pictures that can be
+ * moved.
+ */
 const OWN_ARROWS =
   '[role=slider], [role=combobox], [role=option], [role=menuitem], [role=radio], .ReactCrop__crop-selection, [aria-roledescription=sortable], [data-own-arrows]';
 

@@ -25,14 +25,15 @@ export interface RenderProgress {
 }
 
 /** Part of the price of redrawing that is asked again once it is known which colours are shown. */
-const HOLD_SHARE = 0.5;
+const REDRAW_SHARE = 0.5;
 
 /** The delay, in centiseconds, for which settle and squeeze are scaled: 12 frames a second. */
 const USUAL_DELAY_CS = 100 / 12;
 
 /**
- * How much longer than usual a frame of the reel is seen. Settle and squeeze weigh an error by the frames it lasts; where
- * frames stay for seconds, as stills do, it is looked at for that much longer, and less of it is allowed.
+ * How much longer than usual a frame of the reel is seen. Settle and squeeze weigh an error by the frames it
+ * lasts; where frames stay for seconds, as stills do, it is looked at for that much longer, and less of it is
+ * allowed.
  */
 function slownessOf(reel: Reel): number {
   return Math.max(1, reelCentiseconds(reel) / reel.length / USUAL_DELAY_CS);
@@ -55,7 +56,10 @@ export interface RenderOptions {
   /** What half-transparent edges are mixed with; their own colours by default. */
   readonly matte?: Matte;
   readonly plays: number;
-  /** Whether it is known that every pixel of every frame is opaque; false where some of a reel in parts may be clear. */
+  /**
+   * Whether it is known that every pixel of every frame is opaque; false where some of a reel in parts may be
+   * clear.
+   */
   readonly isOpaque?: boolean;
   /** Whether the colours' shares are counted. */
   readonly counts?: boolean;
@@ -74,8 +78,9 @@ export interface GifRendering {
 }
 
 /**
- * From composed frames to a finished GIF: settle, palettes, dither, deltas and LZW, in this order. Each part is settled by itself,
- * so what is held at once is a part; where one ends, what stands still is not drawn again.
+ * From composed frames to a finished GIF: settle, palettes, dither, deltas and LZW, in this order. Each part
+ * is settled by itself, so what is held at once is a part; where one ends, what stands still is not drawn
+ * again.
  */
 export function startRendering(options: RenderOptions): GifRendering {
   const {
@@ -93,7 +98,7 @@ export function startRendering(options: RenderOptions): GifRendering {
     delaysCs: reel.map((pick) => pick.delayCs),
     plays,
     squeeze: settings.squeeze / patience,
-    hold: price * HOLD_SHARE,
+    redrawPrice: price * REDRAW_SHARE,
     clearsBetweenParts: options.isOpaque === false,
     onProgress: (done) => onProgress({ step: 'write', done }),
   });

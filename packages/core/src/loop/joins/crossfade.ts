@@ -14,9 +14,10 @@ const LENGTH = { min: 1, max: 240, usual: 8 };
 const TRIED = [4, 6, 8, 12, 16, 24, 30];
 
 /**
- * The last k frames melt into the k frames before the start, so that the last of them runs into the first by itself. Of L frames
- * from i, output t ≥ L − k mixes frame i + t with frame i + t − L, the latter with the share (n + 1)/(k + 1), n = t − (L − k).
- * No frame is doubled and none is dimmed. A reversed reel melts into the frames after its end.
+ * The last k frames melt into the k frames before the start, so that the last of them runs into the first by
+ * itself. Of L frames from i, output t ≥ L − k mixes frame i + t with frame i + t − L, the latter with the
+ * share (n + 1)/(k + 1), n = t − (L − k). No frame is doubled and none is dimmed. A reversed reel melts into
+ * the frames after its end.
  */
 export const crossfade: Join<Crossfade> = {
   kind: 'crossfade',

@@ -57,7 +57,10 @@ export interface JoinNote {
   readonly where: string;
 }
 
-/** A way to make the last frame of a reel meet the first. A new one is a file beside these and a line in the list. */
+/**
+ * A way to make the last frame of a reel meet the first. A new one is a file beside these and a line in the
+ * list.
+ */
 export interface Join<Settings extends { readonly kind: string }> {
   readonly kind: Settings['kind'];
   /** For people. */
@@ -82,7 +85,10 @@ export interface Join<Settings extends { readonly kind: string }> {
   readonly ownPick: (settings: Settings, at: number, stretch: OwnStretch) => Omit<Pick, 'delayCs'>;
   /** Seconds of the take that one such round goes through. */
   readonly ownSeconds: (stretch: Readonly<{ seconds: number; lastStart: number }>) => number;
-  /** What is tried when a join is proposed, the least first; and why the first good one is. @param longest frames that can be mixed. */
+  /**
+   * What is tried when a join is proposed, the least first; and why the first good one is.
+   * @param longest frames that can be mixed.
+   */
   readonly candidates: (longest: number) => readonly Settings[];
   readonly reason: 'meets' | 'at-rest' | 'melts';
   /** “a crossfade over 8 frames”. */

@@ -6,7 +6,10 @@ export interface ThereAndBack {
   readonly kind: 'there-and-back';
 }
 
-/** Forwards, then backwards: what lies between the last frame and the first is shown again, reversed; neither end is shown twice. */
+/**
+ * Forwards, then backwards: what lies between the last frame and the first is shown again, reversed; neither
+ * end is shown twice.
+ */
 export const thereAndBack: Join<ThereAndBack> = {
   kind: 'there-and-back',
   label: 'There & back',

@@ -33,7 +33,8 @@ export function alignToPlate(plate: PixelFrame, moving: Mask, source: Size): Pla
   const size = alignSize(plate);
   const ignored = resizeMask(moving, size).values;
   const template: AlignTemplate = createAlignTemplate(lumaOf(plate.rgba, plate, size), ignored);
-  // What is held comes from the plate; beside what moves, a rim is looked at for the light and for the resampling.
+  // What is held comes from the plate; beside what moves, a rim is looked at for the light and for the
+  // resampling.
   const rim = growMask(resizeMask(anyMove(moving), size), (RIM * size.width) / USUAL_WIDTH);
   const wanted = resizeMask(rim, plate).values;
   let start: Similarity = IDENTITY;

@@ -1,5 +1,6 @@
 /**
- * How far frames lay from the plate before they were aligned and lie after, root mean square, px of the source.
+ * How far frames lay from the plate before they were aligned and lie after, root mean square, px of the
+ * source.
  */
 export interface SteadyFigures {
   readonly beforePx: number;

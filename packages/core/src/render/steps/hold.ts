@@ -8,8 +8,6 @@ export const hold: ReelStep = {
   prepare({ plate }) {
     if (!plate) return null;
     const { picture, masks } = plate;
-    return (pictures) => [
-      masks.reduce((held, mask, layer) => layRipples(held, pictures[layer], mask), picture),
-    ];
+    return (pictures) => [masks.reduce((held, mask, i) => layRipples(held, pictures[i], mask), picture)];
   },
 };

@@ -6,8 +6,8 @@ import { steady } from './steady.js';
 import type { ComposedStep, DecodedStep, ReelStep } from './step.js';
 
 /**
- * The one list of steps that every frame goes through, in this order, on the server, on the command line and in the browser. A new
- * step is a file beside these and a place in the list.
+ * The one list of steps that every frame goes through, in this order, on the server, on the command line and
+ * in the browser. A new step is a file beside these and a place in the list.
  */
 export const STEPS: {
   readonly decoded: readonly DecodedStep[];

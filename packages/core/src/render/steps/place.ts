@@ -1,7 +1,10 @@
 import { createCompose } from '../compose.js';
 import type { DecodedStep } from './step.js';
 
-/** Each picture takes its place on the canvas, is cropped, turned, laid into the box and resized, all in one resampling. */
+/**
+ * Each picture takes its place on the canvas, is cropped, turned, laid into the box and resized, all in one
+ * resampling.
+ */
 export const place: DecodedStep = {
   name: 'place',
   dependsOn(plan, frames) {

@@ -25,8 +25,8 @@ export type ReelOperation = (pictures: readonly PixelFrame[], place: number) => 
 interface NamedStep {
   readonly name: string;
   /**
-   * All that the step's result depends on, beside the pictures it is given, as a value for JSON; null where the plan does not ask for
-   * it. Keys of caches are chained from these.
+   * All that the step's result depends on, beside the pictures it is given, as a value for JSON; null where
+   * the plan does not ask for it. Keys of caches are chained from these.
    * @param frames of the take that will be read.
    */
   dependsOn(plan: RenderPlan, frames: readonly number[]): unknown;

@@ -1,6 +1,8 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Footage can be taken out of the library and put back; what was known of files before were facts of videos. */
+/**
+ * Footage can be taken out of the library and put back; what was known of files before were facts of videos.
+ */
 export class FactsOfEveryKind1795575600000 implements MigrationInterface {
   name = 'FactsOfEveryKind1795575600000';
 

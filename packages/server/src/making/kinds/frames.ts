@@ -4,7 +4,10 @@ import { decodePng, encodePng } from './png.js';
 
 const LIST = 'delays.txt';
 
-/** A PNG for each frame of the reel, and what is shown how long, in a ZIP. PNGs are packed already, so they are only put in. */
+/**
+ * A PNG for each frame of the reel, and what is shown how long, in a ZIP. PNGs are packed already, so they
+ * are only put in.
+ */
 export const frames: Maker = {
   async start({ plan, onProgress }) {
     const pieces: Uint8Array[] = [];

@@ -49,6 +49,9 @@ export interface Maker {
   /** The places of the reel that stand in the file; all by default. */
   places?(recipe: Recipe, plan: RenderPlan): RenderPlan;
   start(context: MakerContext): Promise<FileMaking>;
-  /** The finished file read back: one picture for each frame of the reel. @param delaysCs of the reel's frames. */
+  /**
+   * The finished file read back: one picture for each frame of the reel.
+   * @param delaysCs of the reel's frames.
+   */
   read(bytes: Uint8Array, delaysCs: readonly number[]): AsyncIterable<PixelFrame> | Iterable<PixelFrame>;
 }

@@ -49,7 +49,8 @@ export function lyingShape(size: Size, turn: Turn): Size {
 }
 
 /**
- * The crop in a shape: as large as the one that was drawn and around its middle; the largest there is where none was.
+ * The crop in a shape: as large as the one that was drawn and around its middle; the largest there is where
+ * none was.
  * @param size the shape as it stands on the stage.
  */
 export function cropToShape(picture: Size, { turn }: Framing, size: Size, drawn: Rect | null): Rect {

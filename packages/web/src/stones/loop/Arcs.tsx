@@ -14,7 +14,9 @@ import { setLoopView, useLoopView } from './loop-view.js';
 const HEIGHT = 46;
 const THICKEST = 4;
 
-/** Arcs over the footage join the frames that look and move alike: the thicker, the less the joint is seen. */
+/**
+ * Arcs over the footage join the frames that look and move alike: the thicker, the less the joint is seen.
+ */
 export function Arcs() {
   const workspace = useWorkspace();
   const { times } = useTake();

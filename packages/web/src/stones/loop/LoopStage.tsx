@@ -35,7 +35,10 @@ const LOOK_LABELS: Record<Look, string> = {
   difference: 'Difference',
 };
 
-/** The reel as it will be, playing; or its last and first frame side by side, as a ghost, or as their difference. */
+/**
+ * The reel as it will be, playing; or its last and first frame side by side, as a ghost, or as their
+ * difference.
+ */
 export function LoopStage() {
   const { session } = useWorkspace();
   const take = useTake();

@@ -25,8 +25,8 @@ interface OutlineGroundProps {
 }
 
 /**
- * Outlines as points and bends: clicks set points, the first one or Enter closes; points are dragged, a double click makes a
- * corner of a bend, Delete takes the chosen one out. Escape lets an open line go.
+ * Outlines as points and bends: clicks set points, the first one or Enter closes; points are dragged, a
+ * double click makes a corner of a bend, Delete takes the chosen one out. Escape lets an open line go.
  */
 export function OutlineGround({ shown, way, zoom }: OutlineGroundProps) {
   const workspace = useWorkspace();

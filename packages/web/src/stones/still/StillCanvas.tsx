@@ -24,8 +24,8 @@ interface StillCanvasProps {
 }
 
 /**
- * The reel as the steps make it at a place, or its layers: held parts muted, wet paint let through at once. Drawn as soon as all of it is
- * there; until then what was there before stays.
+ * The reel as the steps make it at a place, or its layers: held parts muted, wet paint let through at once.
+ * Drawn as soon as all of it is there; until then what was there before stays.
  */
 export function StillCanvas(props: StillCanvasProps) {
   const { plan, way, pick, place, wet, muted, splitAt, ghost, onProblem } = props;

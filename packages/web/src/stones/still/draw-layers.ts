@@ -28,7 +28,10 @@ export function drawMoving(context: Context, { masks }: HeldPictures, { moving }
   }
 }
 
-/** What the steps would make of the paint if the hand let go now: quicker, since only the masks are drawn anew. */
+/**
+ * What the steps would make of the paint if the hand let go now: quicker, since only the masks are drawn
+ * anew.
+ */
 export function drawWhilePainting(
   context: Context,
   { masks }: HeldPictures,

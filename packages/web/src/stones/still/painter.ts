@@ -40,8 +40,8 @@ export interface PainterDoors {
 export type PlaceOn = (mask: Mask) => StrokePoint;
 
 /**
- * Takes strokes: each begins on what the one before left, also while that is being kept, and strokes are kept in their order. A hand
- * that is up before the paint is loaded has made its stroke all the same.
+ * Takes strokes: each begins on what the one before left, also while that is being kept, and strokes are kept
+ * in their order. A hand that is up before the paint is loaded has made its stroke all the same.
  */
 export interface Painter {
   begin(place: PlaceOn): void;

@@ -4,7 +4,10 @@ export type StillLook = 'muted' | 'plain' | 'split';
 export type StillTool = 'brush' | 'outline' | 'pick';
 
 interface StillView {
-  /** Held parts grey and dim; as they will be; or as filmed on the left of a line and as they will be on its right. */
+  /**
+   * Held parts grey and dim; as they will be; or as filmed on the left of a line and as they will be on its
+   * right.
+   */
   readonly look: StillLook;
   /** Where that line stands, share of the width. */
   readonly splitAt: number;

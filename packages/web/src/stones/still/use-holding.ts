@@ -12,7 +12,10 @@ import { sentenceOf } from '../../ui/sentence.js';
 /** How long the hand must rest before frames are measured, ms. */
 const REST_MS = 500;
 
-/** What was measured of the settings as they were asked for last; null where neither steady nor even light is on. */
+/**
+ * What was measured of the settings as they were asked for last; null where neither steady nor even light is
+ * on.
+ */
 export function useHolding(): HoldingView | null {
   const { pieceId, store } = useWorkspace();
   const { steady, evenLight, plate } = useStore(store, (state) => shownRecipe(state).still);

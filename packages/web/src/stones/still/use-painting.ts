@@ -26,7 +26,10 @@ export interface Painting {
   readonly onPointerUp: (event: ReactPointerEvent<HTMLElement>) => void;
 }
 
-/** Strokes on the picture: drawn at once, kept as a picture of their own when the hand lets go, one undo step each. */
+/**
+ * Strokes on the picture: drawn at once, kept as a picture of their own when the hand lets go, one undo step
+ * each.
+ */
 export function usePainting(way: DrawWay): Painting {
   const workspace = useWorkspace();
   const canvas = useRef<OffscreenCanvas | null>(null);

@@ -28,7 +28,10 @@ interface ComparedProps {
   readonly against: TrialView | null;
 }
 
-/** The shown file and what it is compared with, at the same moment: under a wipe, side by side, or the other one alone. */
+/**
+ * The shown file and what it is compared with, at the same moment: under a wipe, side by side, or the other
+ * one alone.
+ */
 export function ComparedPictures({ ground, loop, plan, shown, against }: ComparedProps) {
   const { session } = useWorkspace();
   const { compare, wipeAt, other, pointed } = useWeighView();

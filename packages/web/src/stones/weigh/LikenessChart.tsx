@@ -9,7 +9,10 @@ Chart.register(ScatterController, PointElement, LinearScale, Tooltip);
 const LILY = '#1f8a70';
 const DEEP = '#16302e';
 
-/** Every finished trial: what it weighs, and how like the source it is at one size for all. The one that is shown is larger. */
+/**
+ * Every finished trial: what it weighs, and how like the source it is at one size for all. The one that is
+ * shown is larger.
+ */
 export function LikenessChart({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView }) {
   const width = commonWidth(trials);
   const points = trials.flatMap((trial) => {

@@ -12,7 +12,10 @@ import { chooseColour, releaseColour } from './chosen-edits.js';
 import classes from './weigh.module.css';
 import { setWeighView, useWeighView } from './weigh-view.js';
 
-/** The file's colours, the commonest first: pointed at they are shown on the stage; they can be kept or dropped. */
+/**
+ * The file's colours, the commonest first: pointed at they are shown on the stage; they can be kept or
+ * dropped.
+ */
 export function PaletteSection({ figures }: { figures: TrialFigures }) {
   const { store } = useWorkspace();
   const gif = useStore(store, (state) => state.recipe.weigh.gif);

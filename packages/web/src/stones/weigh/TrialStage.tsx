@@ -46,7 +46,8 @@ export function TrialStage() {
   const making = current?.progress ? current : null;
   const problem = maker.problem ?? current?.problem ?? null;
   const besides = trials.find((trial) => trial.id === against && trial.state === 'done') ?? null;
-  // The browser plays the file by itself; to stand beside something, or close, it is shown picture by picture.
+  // The browser plays the file by itself; to stand beside something, or close, it is shown picture by
+  // picture.
   const isCompared =
     shown?.figures != null && loop !== null && (compare !== 'alone' || other || zoomed || pointed !== null);
   const isStretched = pace === 'drawn-out' && shown?.figures != null && isDrawnOut(shown.figures);

@@ -2,7 +2,10 @@ import { composeGif, type GifFile, readGif } from '@muted-pond/core/gif';
 import type { PixelFrame } from '@muted-pond/core/pixels';
 import { stretchedCs } from './viewer-pace.js';
 
-/** The pictures of a finished file by time, as a viewer shows them. Holds one picture at a time, however long the file is. */
+/**
+ * The pictures of a finished file by time, as a viewer shows them. Holds one picture at a time, however long
+ * the file is.
+ */
 export class TrialFrames {
   private readonly file: GifFile;
   /** When each picture ends, centiseconds: as written, and in a viewer that draws short delays out. */
