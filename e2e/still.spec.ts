@@ -79,6 +79,55 @@ test('a cinemagraph is painted while it plays; what is held never changes in the
   }
 });
 
+/** What stands on the stage, pixel by pixel. */
+const pixels = (page: Page) =>
+  page
+    .getByTestId('stage')
+    .locator('canvas')
+    .first()
+    .evaluate((canvas: HTMLCanvasElement) => {
+      const context = canvas.getContext('2d') as CanvasRenderingContext2D;
+      return [...context.getImageData(0, 0, canvas.width, canvas.height).data];
+    });
+
+test('while the hand is down, the picture is within a level of what the steps then make of it', async ({
+  page,
+  url,
+}) => {
+  await openOwnPiece(page, url, 'kettle.mov', 'steam seen while painted.mov', 'Still');
+  await page.getByRole('button', { name: 'Stop the reel' }).click();
+  await paint(page, [0.42, 0.42], [0.36, 0.15]);
+  await enter(page.getByLabel('Feather, px'), 0);
+  await page.keyboard.press('m');
+  // Away from the frame that is held, so that what moves differs from it.
+  for (let step = 0; step < 9; step++) await page.keyboard.press('ArrowRight');
+  const canvas = page.getByTestId('stage').locator('canvas').first();
+  await expect(page.getByText('Saved')).toBeVisible();
+  await expect(canvas).toHaveAttribute('data-shows', 'steps');
+  const before = await pixels(page);
+
+  const ground = page.getByTestId('paint');
+  const box = await ground.boundingBox();
+  if (!box) throw new Error('There is nothing to paint on.');
+  await page.mouse.move(box.x + 0.2 * box.width, box.y + 0.3 * box.height);
+  await page.mouse.down();
+  await expect(ground).toHaveAttribute('data-painting', 'true');
+  await page.mouse.move(box.x + 0.15 * box.width, box.y + 0.6 * box.height, { steps: 8 });
+  await expect(canvas).toHaveAttribute('data-shows', 'paint');
+  await expect.poll(async () => furthest(await pixels(page), before)).toBeGreaterThan(8);
+  const painted = await pixels(page);
+  await page.mouse.up();
+  await expect(canvas).toHaveAttribute('data-shows', 'steps');
+  const composed = await pixels(page);
+  expect(furthest(composed, before)).toBeGreaterThan(8);
+  expect(furthest(composed, painted)).toBeLessThanOrEqual(1);
+});
+
+/** The largest difference of two pictures, levels. */
+function furthest(one: readonly number[], other: readonly number[]): number {
+  return one.reduce((most, level, i) => Math.max(most, Math.abs(level - other[i])), 0);
+}
+
 test('what moves is proposed, the plate goes out and comes back retouched, another shape is fitted', async ({
   page,
   url,

@@ -63,6 +63,7 @@ function forStage(
 }
 
 export interface ComposedPlace {
+  readonly plan: StagePlan;
   readonly place: number;
   readonly pictures: ComposedPictures;
   /** Where layers are asked for and something is held. */
@@ -82,7 +83,7 @@ export function useComposedPlace(
     composed.load(plan, place).then(
       (pictures) => {
         if (!current) return;
-        setShown({ place, pictures, held: composed.held(plan) });
+        setShown({ plan, place, pictures, held: composed.held(plan) });
         onProblem(null);
       },
       (error: Error) => current && onProblem(sentenceOf(error)),

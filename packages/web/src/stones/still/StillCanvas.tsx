@@ -31,6 +31,11 @@ export function StillCanvas(props: StillCanvasProps) {
   const { plan, way, pick, place, wet, muted, splitAt, ghost, onProblem } = props;
   const canvas = useRef<HTMLCanvasElement>(null);
   const shown = useComposedPlace(plan, place, onProblem);
+  // The hand has let go, but what it painted is not composed yet: until then the paint stays on the picture.
+  const painted = useRef<WetLayers | null>(null);
+  if (wet) painted.current = wet;
+  else if (shown?.plan === plan) painted.current = null;
+  const paint = painted.current;
   const filmed = useAsFilmed(pick, splitAt !== null || !shown);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
@@ -40,13 +45,14 @@ export function StillCanvas(props: StillCanvasProps) {
     }
     if (!context || !shown) return;
     fitCanvas(context, shown.pictures.frame);
-    drawPictures(context, shown, { way, wet, muted });
+    drawPictures(context, shown, { way, wet: paint, muted });
     if (ghost && shown.held) drawOver(context, shown.held.plate, 0.5);
     if (splitAt !== null && filmed) {
       drawLeft(context, splitAt, () => drawAsFilmed(context, filmed, way));
     }
     context.canvas.dataset.frame = String(pick.source);
-  }, [shown, filmed, pick, way, wet, muted, splitAt, ghost]);
+    context.canvas.dataset.shows = paint ? 'paint' : 'steps';
+  }, [shown, filmed, pick, way, paint, muted, splitAt, ghost]);
   return (
     <canvas
       ref={canvas}

@@ -82,8 +82,12 @@ function layThrough(context: Context, picture: ImageBitmap, drawMasks: (to: Cont
   frame.drawImage(mask.canvas, 0, 0);
   context.resetTransform();
   context.globalAlpha = 1;
-  context.globalCompositeOperation = 'source-over';
+  // Taken out and then added: each is rounded once, where laying over would round twice.
+  context.globalCompositeOperation = 'destination-out';
+  context.drawImage(mask.canvas, 0, 0);
+  context.globalCompositeOperation = 'lighter';
   context.drawImage(frame.canvas, 0, 0);
+  context.globalCompositeOperation = 'source-over';
 }
 
 function newContext(): Context {
