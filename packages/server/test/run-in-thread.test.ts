@@ -71,7 +71,11 @@ describe('a job that tells of its progress', () => {
       message: 'Too wide.',
     });
     const unread = new UserError('cut_short', '“it” is cut short.');
-    await expect(run(unread)).resolves.toEqual({ type: 'refused', message: '“it” is cut short.' });
+    await expect(run(unread)).resolves.toEqual({
+      type: 'refused',
+      code: 'cut_short',
+      message: '“it” is cut short.',
+    });
     await expect(run(new TypeError('ours'))).rejects.toThrow('ours');
   });
 
