@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { defaultClientConditions, defaultServerConditions } from 'vite';
 import { defineConfig } from 'vitest/config';
 
@@ -10,5 +11,7 @@ export default defineConfig({
     include: ['packages/*/src/**/*.test.{ts,tsx}', 'packages/*/test/**/*.test.ts', 'tools/*.test.ts'],
     testTimeout: 60_000,
     hookTimeout: 60_000,
+    // Left alone, two cores would run one file at a time; most files wait for other processes half the time.
+    maxWorkers: Math.max(2, availableParallelism() - 1),
   },
 });
