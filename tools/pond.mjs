@@ -1,7 +1,6 @@
 #!/usr/bin/env node
 // The commands of package.json on a machine that has nothing but Node and npm: installs what is missing,
-// builds
-// what is out of date, then runs. Plain JavaScript, since it runs before anything is installed.
+// builds what is out of date, then runs. Plain JavaScript, since it runs before anything is installed.
 import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { homedir } from 'node:os';

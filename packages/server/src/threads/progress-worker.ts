@@ -1,5 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
+import { collectSoon } from './collect-garbage.js';
 import { shareCoresWith } from './cores.js';
 
 /** A failure a person can be told of crosses the thread border as a value; anything else is thrown. */
@@ -50,6 +51,7 @@ export function progressWorker<Task extends object, Progress, Result>(
       throw error;
     } finally {
       port.close();
+      collectSoon();
     }
   };
 }
