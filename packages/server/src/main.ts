@@ -13,14 +13,21 @@ process.on('unhandledRejection', (reason) => console.error('A promise was left a
 try {
   const settings = readSettings(process.env);
   const app = await createApp(settings);
-  endOnSignals(() => app.close());
+  let isClosing = false;
+  endOnSignals(() => {
+    isClosing = true;
+    return app.close();
+  });
   const { host } = settings;
   await app.listen(settings.port, host === '' ? '127.0.0.1' : isIP(host) ? host : '0.0.0.0');
   // Whoever asks for the first file finds a thread that is ready.
   app
     .get(JobPool)
     .run({}, { filename: WARM_UP_WORKER })
-    .catch((error) => console.error(error));
+    .catch((error) => {
+      // Whoever stops the server right after its start ends the thread as well.
+      if (!isClosing) console.error(error);
+    });
   const { port } = app.getHttpServer().address() as { port: number };
   if (host === '') console.log(`Muted Pond is at http://localhost:${port} (its data: ${settings.dataDir})`);
   else {

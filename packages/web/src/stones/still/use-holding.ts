@@ -1,5 +1,5 @@
 import type { HoldingView } from '@muted-pond/core/api';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { requestHolding, stopHolding } from '../../api/holding.js';
@@ -19,7 +19,7 @@ const REST_MS = 500;
 export function useHolding(): HoldingView | null {
   const { pieceId, store } = useWorkspace();
   const { steady, evenLight, plate } = useStore(store, (state) => shownRecipe(state).still);
-  const view = useQuery<HoldingView>({ queryKey: keys.holding(pieceId), enabled: false }).data ?? null;
+  const view = useQuery<HoldingView>({ queryKey: keys.holding(pieceId), queryFn: skipToken }).data ?? null;
   return plate !== null && (steady || evenLight) ? view : null;
 }
 

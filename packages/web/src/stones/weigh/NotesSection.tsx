@@ -1,7 +1,7 @@
 import { Button, Progress } from '@mantine/core';
 import type { Saving, SavingsView, TrialFigures } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useStore } from 'zustand';
 import { beginSavings, stopSavings } from '../../api/fit.js';
 import { keys } from '../../api/queries.js';
@@ -62,7 +62,8 @@ function savingWords({ kind, recipe }: Saving): string {
 function Savings({ recipe }: { recipe: Recipe }) {
   const { pieceId, store } = useWorkspace();
   const client = useQueryClient();
-  const view = useQuery<SavingsView | null>({ queryKey: keys.savings(pieceId), enabled: false }).data ?? null;
+  const view =
+    useQuery<SavingsView | null>({ queryKey: keys.savings(pieceId), queryFn: skipToken }).data ?? null;
   const set = (next: SavingsView | null) => client.setQueryData(keys.savings(pieceId), next);
   const begin = () => beginSavings(pieceId, recipe).then(set, tellProblem);
   const stop = () => stopSavings(pieceId).then(() => set(null), tellProblem);
