@@ -93,13 +93,13 @@ describe('jobs', () => {
     const jobs = open();
     const { opened, open: end } = gate();
     jobs.define({ name: 'trial', priority: 'trial', run: () => opened, interrupted: async () => {} });
-    const { ended, id } = await jobs.add('trial', 'piece', { n: 1 });
+    const { ended } = await jobs.add('trial', 'piece', { n: 1 });
     await expect.poll(states).toEqual(['working']);
-    expect(jobs.isActive(id)).toBe(true);
+    expect(await jobs.payloads('trial')).toEqual([{ n: 1 }]);
     end();
     await ended;
     expect(await states()).toEqual([]);
-    expect(jobs.isActive(id)).toBe(false);
+    expect(await jobs.payloads('trial')).toEqual([]);
   });
 
   it('that waited when the server stopped go on; what was being worked on is told', async () => {

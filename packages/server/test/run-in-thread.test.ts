@@ -79,6 +79,17 @@ describe('a job that tells of its progress', () => {
     await expect(run(new TypeError('ours'))).rejects.toThrow('ours');
   });
 
+  it('that cannot be done throws the sentence, with its code, where it was asked for', async () => {
+    const refusing = progressWorker(async () => {
+      throw new UserError('too_heavy', 'It weighs too much.');
+    });
+    const options = { filename: '', signal: new AbortController().signal };
+    const result = runInThread(poolOf(refusing), {}, options, () => {});
+    await expect(result).rejects.toMatchObject({
+      ...{ name: 'UserError', code: 'too_heavy', message: 'It weighs too much.' },
+    });
+  });
+
   it('is asked to stop by the signal, and its thread is left alone', async () => {
     const abort = new AbortController();
     const seen: number[] = [];

@@ -35,15 +35,14 @@ export class FitService {
       tell: (fit) => events.tell({ type: 'fit', fit }),
       run: async (piece, { recipe, limit }, signal, change) => {
         const task: FitTask = { ...(await this.pieces.taskOf(piece, recipe)), limit };
-        const told = await runInThread<MakingProgress, FittedFile[]>(
+        const found = await runInThread<MakingProgress, FittedFile[]>(
           pool,
           task,
           { filename: WORKER, signal },
           (progress, tell) => change(progress, tell),
         );
-        if (told.type === 'refused') return change({ state: 'failed', problem: told.message });
         const offers: FitOffer[] = [];
-        for (const { kind, recipe: fitted, made, encodes } of told.made) {
+        for (const { kind, recipe: fitted, made, encodes } of found) {
           const trial = await this.trials.keep(piece, fitted, made);
           offers.push({ kind, trial: trial.id, encodes });
         }

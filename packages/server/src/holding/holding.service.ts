@@ -39,15 +39,14 @@ export class HoldingService {
       }),
       tell: (holding) => events.tell({ type: 'holding', holding }),
       run: async (piece, { recipe, key }, signal, change) => {
-        const told = await runInThread<number, HoldingFigures>(
+        const figures = await runInThread<number, HoldingFigures>(
           pool,
           await this.pieces.taskOf(piece, recipe),
           { filename: WORKER, signal },
           (done, tell) => change({ done }, tell),
         );
-        if (told.type === 'refused') return change({ state: 'failed', problem: told.message });
-        await this.cache.put(...placeOf(recipe, key), Buffer.from(JSON.stringify(told.made)));
-        change({ state: 'done', done: 1, figures: told.made });
+        await this.cache.put(...placeOf(recipe, key), Buffer.from(JSON.stringify(figures)));
+        change({ state: 'done', done: 1, figures });
       },
     });
   }

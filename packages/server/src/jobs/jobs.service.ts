@@ -106,10 +106,6 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
     return rows.map(({ payload }) => payload as Payload);
   }
 
-  isActive(id: string): boolean {
-    return this.active.has(id);
-  }
-
   /** Keeps what is told of a job that has ended, in the place of what was told of the one before. */
   async keepView(kind: string, piece: string, payload: unknown, view: unknown): Promise<void> {
     const id = `${kind}/${piece}`;

@@ -1,5 +1,5 @@
 import { Logger } from '@nestjs/common';
-import { toProblem } from '../problems/index.js';
+import { problemSentence } from '../problems/index.js';
 import type { Jobs } from './jobs.service.js';
 import type { Priority } from './task-queue.js';
 
@@ -97,8 +97,7 @@ export class PieceJobs<Payload, View extends JobView> {
       await this.kind.run(piece, payload, signal, change);
     } catch (error) {
       if (signal.aborted) return; // whoever stopped it has seen to it
-      this.log.error(error instanceof Error ? error.stack : String(error));
-      change({ state: 'failed', problem: toProblem(error).message } as Partial<View>);
+      change({ state: 'failed', problem: problemSentence(error, this.log) } as Partial<View>);
     }
     if (!signal.aborted && this.views.get(piece) === entry) await this.end(piece, payload, entry.view);
   }

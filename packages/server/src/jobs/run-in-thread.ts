@@ -1,4 +1,5 @@
 import { MessageChannel } from 'node:worker_threads';
+import { UserError } from '@muted-pond/core/errors';
 import type { Outcome } from '../threads/index.js';
 import type { JobPool } from './job-pool.js';
 
@@ -11,13 +12,14 @@ const STOP_WITHIN_MS = 3000;
  * Runs a job in the pool whose worker is a told one.
  * @param onProgress is called at once and then now and then; `tell` says whether it is time to tell others.
  * @throws the signal's reason when the job was stopped.
+ * @throws UserError what a person can mend.
  */
 export async function runInThread<Progress, Result>(
   pool: JobPool,
   task: object,
   { filename, signal }: { readonly filename: string; readonly signal: AbortSignal },
   onProgress: (progress: Progress, tell: boolean) => void,
-): Promise<Exclude<Outcome<Result>, { type: 'stopped' }>> {
+): Promise<Result> {
   const { port1, port2 } = new MessageChannel();
   let toldAt = 0;
   port1.on('message', (progress: Progress) => {
@@ -42,7 +44,8 @@ export async function runInThread<Progress, Result>(
       { filename, transferList: [port2], signal: thread.signal },
     );
     if (told.type === 'stopped' || signal.aborted) throw signal.reason;
-    return told;
+    if (told.type === 'refused') throw new UserError(told.code, told.message);
+    return told.made;
   } finally {
     signal.removeEventListener('abort', ask);
     if (ending) clearTimeout(ending);

@@ -65,6 +65,13 @@ export function toProblem(error: unknown): Problem {
   return new Problem(500, 'internal', WENT_WRONG);
 }
 
+/** What a person is told of an error; what nobody foresaw goes to the log with its stack. */
+export function problemSentence(error: unknown, log: Logger): string {
+  const { code, message } = toProblem(error);
+  if (code === 'internal') log.error(error instanceof Error ? error.stack : String(error));
+  return message;
+}
+
 /** Whoever was sending is gone: nothing that we did wrong. */
 function isBrokenOff(error: unknown): boolean {
   const { code, message } = (error ?? {}) as { code?: string; message?: string };

@@ -9,7 +9,7 @@ import { In, type Repository } from 'typeorm';
 import { JobPool, Jobs, PondEvents, runInThread } from '../jobs/index.js';
 import type { MadeFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { notFound, Problem, toProblem } from '../problems/index.js';
+import { notFound, Problem, problemSentence } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import { SeenLikenessService } from './seen-likeness.service.js';
@@ -227,7 +227,7 @@ export class TrialsService implements OnApplicationBootstrap {
     const making = this.making.get(id) ?? { job, progress: WAITING };
     this.making.set(id, making);
     try {
-      const result = await runInThread<MakingProgress, MadeFile>(
+      const made = await runInThread<MakingProgress, MadeFile>(
         this.pool,
         await this.pieces.taskOf(row.pieceId, upToDate(row.recipe)),
         { filename: WORKER, signal },
@@ -237,20 +237,14 @@ export class TrialsService implements OnApplicationBootstrap {
           if (tell) this.tell(row);
         },
       );
-      if (result.type === 'refused') {
-        row.state = 'failed';
-        row.problem = result.message;
-      } else {
-        row.blob = await this.blobs.put(result.made.bytes);
-        row.figures = result.made.figures;
-        row.seen = null;
-        row.state = 'done';
-      }
+      row.blob = await this.blobs.put(made.bytes);
+      row.figures = made.figures;
+      row.seen = null;
+      row.state = 'done';
     } catch (error) {
       if (signal.aborted) return; // whoever stopped it has seen to its row
-      this.log.error(error instanceof Error ? error.stack : String(error));
       row.state = 'failed';
-      row.problem = toProblem(error).message;
+      row.problem = problemSentence(error, this.log);
     } finally {
       // The same row may be made anew by now.
       if (this.making.get(id) === making) this.making.delete(id);
@@ -260,8 +254,7 @@ export class TrialsService implements OnApplicationBootstrap {
       await this.finish(row);
     } catch (error) {
       // What cannot be written down now is seen as interrupted at the next start.
-      this.log.error(error instanceof Error ? error.stack : String(error));
-      this.tell({ ...row, state: 'failed', problem: toProblem(error).message });
+      this.tell({ ...row, state: 'failed', problem: problemSentence(error, this.log) });
     }
   }
 

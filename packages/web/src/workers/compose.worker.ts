@@ -4,23 +4,27 @@ import { type ComposeAnswer, type ComposeMessage, createComposeWork } from './co
 import { bitmapsOf, type ComposeReply } from './composed-pictures.js';
 import { fetchedSource } from './fetched-source.js';
 
+let answered = Promise.resolve();
+
+// In their order: what is held must be there before the first place that shows it.
 const work = createComposeWork(fetchedSource(), (answer) => {
-  toReply(answer).then(
-    ([reply, transfer]) => self.postMessage(reply, { transfer }),
-    (error: Error) => {
-      const { plan } = answer;
-      if (answer.type === 'held') throw error;
-      self.postMessage({
-        type: 'failed',
-        plan,
-        place: answer.place,
-        problem: sentenceOf(error),
-      } as ComposeReply);
-    },
-  );
+  answered = answered.then(() => send(answer));
 });
 
 self.onmessage = ({ data }: MessageEvent<ComposeMessage>) => work(data);
+
+async function send(answer: ComposeAnswer): Promise<void> {
+  try {
+    const [reply, transfer] = await toReply(answer);
+    self.postMessage(reply, { transfer });
+  } catch (error) {
+    // Without what is held, nothing can be shown: it counts as an end of this worker.
+    if (answer.type === 'held') return reportError(error);
+    const { plan, place } = answer;
+    const reply: ComposeReply = { type: 'failed', plan, place, problem: sentenceOf(error) };
+    self.postMessage(reply);
+  }
+}
 
 /** Pixels as bitmaps, which a canvas draws without copying them. */
 async function toReply(answer: ComposeAnswer): Promise<[ComposeReply, ImageBitmap[]]> {

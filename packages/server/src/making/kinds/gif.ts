@@ -17,7 +17,7 @@ export const gif: Maker = {
     const isSampled = isInParts && hasOnePalette(settings.palette, settings.colors);
     const sampled = isSampled ? await sample() : undefined;
     const rendering = startRendering({
-      ...{ reel: plan.reel, settings, matte, plays: recipe.plays, isOpaque, counts, threads: threads },
+      ...{ reel: plan.reel, settings, matte, plays: recipe.plays, isOpaque, counts, threads },
       sample: sampled?.map((frame) => copyToShared(frame, threads)),
       onProgress: ({ step, done }) => onProgress(DOING[step], done),
     });

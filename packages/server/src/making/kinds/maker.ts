@@ -8,7 +8,7 @@ export interface MakerContext {
   readonly plan: RenderPlan;
   /** Whether it is known that every pixel of every frame is opaque. */
   readonly isOpaque: boolean;
-  /** Frames from all over a reel that comes in parts; null where it comes in one. They may be used up. */
+  /** Frames from all over the reel, for one that comes in parts: they are composed for it. */
   sample(): Promise<readonly PixelFrame[]>;
   readonly isInParts: boolean;
   /** Whether figures will be asked for that take another look at every pixel. */
