@@ -96,19 +96,26 @@ test('while the hand is down, the picture is within a level of what the steps th
 }) => {
   await openOwnPiece(page, url, 'kettle.mov', 'steam seen while painted.mov', 'Still');
   await page.getByRole('button', { name: 'Stop the reel' }).click();
-  await paint(page, [0.42, 0.42], [0.36, 0.15]);
+  const canvas = page.getByTestId('stage').locator('canvas').first();
+  await expect(canvas).toHaveAttribute('data-shows', 'steps');
+  const asFilmed = await pixels(page);
+  const ground = page.getByTestId('paint');
+  const box = await ground.boundingBox();
+  if (!box) throw new Error('There is nothing to paint on.');
+  // The first stroke of a piece shows at once what it will hold.
+  await page.mouse.move(box.x + 0.42 * box.width, box.y + 0.42 * box.height);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 0.36 * box.width, box.y + 0.15 * box.height, { steps: 12 });
+  await expect.poll(async () => furthest(await pixels(page), asFilmed)).toBeGreaterThan(30);
+  await page.mouse.up();
   await enter(page.getByLabel('Feather, px'), 0);
   await page.keyboard.press('m');
   // Away from the frame that is held, so that what moves differs from it.
   for (let step = 0; step < 9; step++) await page.keyboard.press('ArrowRight');
-  const canvas = page.getByTestId('stage').locator('canvas').first();
   await expect(page.getByText('Saved')).toBeVisible();
   await expect(canvas).toHaveAttribute('data-shows', 'steps');
   const before = await pixels(page);
 
-  const ground = page.getByTestId('paint');
-  const box = await ground.boundingBox();
-  if (!box) throw new Error('There is nothing to paint on.');
   await page.mouse.move(box.x + 0.2 * box.width, box.y + 0.3 * box.height);
   await page.mouse.down();
   await expect(ground).toHaveAttribute('data-painting', 'true');

@@ -37,10 +37,11 @@ export function StillStage() {
   const { composed } = useWorkspace();
   const plate = useStore(store, (state) => shownRecipe(state).still.plate);
   const asFilmed = useStillView((view) => view.asFilmed);
-  const shownPlate = useMemo(
-    () => (asFilmed && plate ? ({ kind: 'frame', frame: plate.frame } as const) : plate),
-    [asFilmed, plate],
-  );
+  const firstHeld = useStillView((view) => view.firstHeld);
+  const shownPlate = useMemo(() => {
+    const frame = asFilmed ? (plate?.frame ?? firstHeld) : plate ? null : firstHeld;
+    return frame === null ? plate : ({ kind: 'frame', frame } as const);
+  }, [asFilmed, plate, firstHeld]);
   const plan = useStagePlan({ unboxed: true, layers: true, plate: shownPlate });
   const pictures = useMemo(() => composedPictures(composed, plan), [composed, plan]);
   useReelPlaying(loop, 'all', pictures);

@@ -24,6 +24,8 @@ interface StillView {
   readonly strength: number;
   /** The ripple that paint goes to; null makes a new one. */
   readonly active: string | null;
+  /** The frame that a first stroke holds while the hand is down; null where there is none. */
+  readonly firstHeld: number | null;
 }
 
 /** How one looks and paints, in this window. */
@@ -38,6 +40,7 @@ export const useStillView = create<StillView>()(() => ({
   softness: 0.5,
   strength: 1,
   active: null,
+  firstHeld: null,
 }));
 
 export const BRUSH_SIZES = { min: 4, max: 600 } as const;

@@ -46,7 +46,10 @@ export function usePainting(way: DrawWay): Painting {
           if (canvas.current) writeMask(canvas.current, mask, part);
           setWet((before) => before && { ...before, version: before.version + 1 });
         },
-        dry: () => setWet(null),
+        dry() {
+          setWet(null);
+          setStillView({ firstHeld: null });
+        },
         failed: tellProblem,
       }),
     [workspace],
@@ -56,6 +59,7 @@ export function usePainting(way: DrawWay): Painting {
     onPointerDown(event) {
       if (event.button !== 0) return;
       event.currentTarget.setPointerCapture(event.pointerId);
+      if (!workspace.store.getState().recipe.still.plate) setStillView({ firstHeld: shownFrame(workspace) });
       painter.begin(placeOf(event.nativeEvent, event.currentTarget, way));
     },
     onPointerMove(event) {
@@ -87,9 +91,7 @@ function paintDoors(workspace: Workspace): Pick<PainterDoors, 'active' | 'load' 
     },
     async keep(mask, target) {
       const hash = await keepMask(mask, 'The paint');
-      const { place } = workspace.session.getState();
-      const loop = loopNow(workspace);
-      const frame = loop?.reel[Math.min(place, loop.round - 1)].source ?? 0;
+      const frame = useStillView.getState().firstHeld ?? shownFrame(workspace);
       const { still } = workspace.store.getState().recipe;
       const painted = withPaint(still, target.id, hash, frame);
       workspace.store.getState().change((recipe) => ({ ...recipe, still: painted.still }));
@@ -100,6 +102,13 @@ function paintDoors(workspace: Workspace): Pick<PainterDoors, 'active' | 'load' 
       target.id = painted.id;
     },
   };
+}
+
+/** The frame of the take on the stage. */
+function shownFrame(workspace: Workspace): number {
+  const { place } = workspace.session.getState();
+  const loop = loopNow(workspace);
+  return loop?.reel[Math.min(place, loop.round - 1)].source ?? 0;
 }
 
 function placeOf(event: PointerEvent, target: HTMLElement, way: DrawWay): PlaceOn {
