@@ -16,11 +16,14 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 /** The core's folders in the order in which data flows. */
 const CORE_ORDER = [
   'errors',
+  'schema',
   'pixels',
   'timing',
   'motion',
   'loop',
   'still',
+  'colour',
+  'dress',
   'settle',
   'palette',
   'gif',

@@ -154,7 +154,7 @@ describe('what would help', () => {
     const { piece } = await pieceOver(app, clip, 'moving.mkv');
     const recipe = { ...piece.recipe, weigh: { ...piece.recipe.weigh, width: 160 } };
     const ended = app.event((event) => event.type === 'savings' && event.savings.state !== 'working');
-    await app.ask('POST', `pieces/${piece.id}/savings`, { recipe });
+    await app.ask('POST', `pieces/${piece.id}/savings`, { recipe, of: 'settings' });
     const { savings } = (await ended) as { savings: SavingsView };
     expect(savings.state).toBe('done');
     const kinds = savings.savings.map(({ kind }) => kind);

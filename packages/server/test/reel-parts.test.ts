@@ -1,3 +1,4 @@
+import { UNDRESSED } from '@muted-pond/core/dress';
 import { changeWeigh, newRecipe } from '@muted-pond/core/recipe';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
@@ -38,10 +39,21 @@ describe('a reel too long to be held at once', () => {
     const reel = Array.from({ length: 103 }, (_, source) => ({ source, delayCs: 4 }));
     const size = { width: 100, height: 50 };
     const take = { size, times: { starts: [0], duration: 1 }, frame: () => expect.fail() };
-    const plan = { take, reel, size, still: null, composition: () => expect.fail() };
+    const beginsCs = reel.map((_, place) => place * 4);
+    const plan = {
+      take,
+      reel,
+      beginsCs,
+      size,
+      still: null,
+      dress: UNDRESSED,
+      isDraft: false,
+      composition: () => expect.fail(),
+    };
     const parts = partsOf(plan, 100 * 50 * 20);
     expect(parts.map((part) => part.reel.length)).toEqual([17, 17, 18, 17, 17, 17]);
     expect(parts.flatMap((part) => part.reel)).toEqual(reel);
+    expect(parts.flatMap((part) => part.beginsCs)).toEqual(beginsCs);
     expect(partsOf(plan, 1e9)).toHaveLength(1);
   });
 

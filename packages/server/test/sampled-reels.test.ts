@@ -1,3 +1,4 @@
+import { UNDRESSED } from '@muted-pond/core/dress';
 import { PLAIN_LOOP } from '@muted-pond/core/loop';
 import { DEFAULT_WEIGH, newRecipe, type Recipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
@@ -18,7 +19,18 @@ function planOf(frames: number, layers: number) {
     layers: Array.from({ length: layers }, (_, layer) => ({ ripples: [], reel: own(layer) })),
   };
   const take = { size, times: { starts: [0], duration: 1 }, frame: () => expect.fail() };
-  return { take, reel, size, still: layers > 0 ? still : null, composition: () => expect.fail() };
+  const beginsCs = reel.map((_, place) => place * 4);
+  const shown = layers > 0 ? still : null;
+  return {
+    take,
+    reel,
+    beginsCs,
+    size,
+    still: shown,
+    dress: UNDRESSED,
+    isDraft: false,
+    composition: () => expect.fail(),
+  };
 }
 
 describe('parts of a reel', () => {

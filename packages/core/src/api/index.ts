@@ -9,6 +9,8 @@ export {
   ofRecipeSchema,
   type PieceSave,
   pieceSaveSchema,
+  type SavingsRequest,
+  savingsRequestSchema,
   type TrialChange,
   trialChangeSchema,
 } from './requests.js';
@@ -20,12 +22,14 @@ export type {
   HealthView,
   HoldingFigures,
   HoldingView,
+  LayerKind,
   LayerView,
   MotionView,
   PieceView,
   PondEvent,
   ProblemView,
   Saving,
+  SavingFamily,
   SavingsView,
   SeenLikeness,
   ShelfPiece,
@@ -35,4 +39,4 @@ export type {
   TrialView,
   UnreadablePiece,
 } from './views.js';
-export { WORKING_LONG_SIDE } from './views.js';
+export { LAYER_KINDS, SAVING_FAMILIES, WORKING_LONG_SIDE } from './views.js';

@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
+import { SAVING_FAMILIES, type SavingFamily } from './views.js';
 
 /** Exactly one of `footage` and `stills`. */
 export interface NewPiece {
@@ -43,6 +44,18 @@ export const pieceSaveSchema = Joi.object<PieceSave>({
 });
 
 export const ofRecipeSchema = Joi.object<OfRecipe>({ recipe: recipeSchema.required() });
+
+/** What would make a recipe's file lighter is to be tried. */
+export interface SavingsRequest extends OfRecipe {
+  readonly of: SavingFamily;
+}
+
+export const savingsRequestSchema = Joi.object<SavingsRequest>({
+  recipe: recipeSchema.required(),
+  of: Joi.string()
+    .valid(...SAVING_FAMILIES)
+    .required(),
+});
 
 /** A limit without its id, which the server gives. */
 export type LimitValues = Omit<Limit, 'id'>;

@@ -53,11 +53,18 @@ export interface FootageView {
 }
 
 /** A painted mask or a retouched plate. */
+/** What can be kept for recipes beside footage. */
+export const LAYER_KINDS = ['picture', 'emblem', 'table', 'font'] as const;
+export type LayerKind = (typeof LAYER_KINDS)[number];
+
 export interface LayerView {
-  /** SHA-256 of the PNG's bytes. */
+  /** SHA-256 of the kept bytes; of another kind of file, of what it was turned into. */
   readonly hash: string;
+  /** Of a picture, px; else 0. */
   readonly width: number;
   readonly height: number;
+  /** What was left out or changed, in sentences. */
+  readonly notes: readonly string[];
 }
 
 /** Where footage moves: a part's number for every place, row-major, as base64. */
@@ -213,14 +220,20 @@ export interface Saving {
     | 'fewer-colours'
     | 'no-dither'
     | 'shorter'
-    | 'steady';
+    | 'steady'
+    | 'look';
   readonly recipe: Recipe;
   readonly bytes: number;
 }
 
+/** What is tried: settings of the file one by one, or each look. */
+export const SAVING_FAMILIES = ['settings', 'looks'] as const;
+export type SavingFamily = (typeof SAVING_FAMILIES)[number];
+
 /** What would help a piece's file most: being tried out, or known. */
 export interface SavingsView {
   readonly piece: string;
+  readonly of: SavingFamily;
   readonly state: 'working' | 'done' | 'failed';
   readonly done: number;
   readonly doing: string;

@@ -24,7 +24,6 @@ export function fileKind(id: FileKindId): FileKind<FileKindId, object> {
   return FILE_KINDS[id] as unknown as FileKind<FileKindId, object>;
 }
 
-export { type Bounds, real, whole } from './bounds.js';
 export { QUALITIES, QUALITY_NAMES, type QualityName } from './gif/quality.js';
 export {
   type GifRendering,

@@ -1,3 +1,4 @@
+import { UNDRESSED } from '../dress/index.js';
 import { DEFAULT_KIND_SETTINGS } from '../files/index.js';
 import { PLAIN_LOOP } from '../loop/index.js';
 import { MIDDLE, type Size, sizeWithin } from '../pixels/index.js';
@@ -36,6 +37,7 @@ export function newRecipe(hash: string, times: FrameTimes): Recipe {
     framing: WHOLE_PICTURE,
     loop: PLAIN_LOOP,
     still: NOTHING_HELD,
+    dress: UNDRESSED,
     plays: 0,
     weigh: { ...DEFAULT_WEIGH, frameRate: evenRateNear(times, USUAL_RATE) },
   };
@@ -69,6 +71,7 @@ export function newStillsRecipe(pictures: readonly SourceFile[]): Recipe {
     framing: WHOLE_PICTURE,
     loop: PLAIN_LOOP,
     still: NOTHING_HELD,
+    dress: UNDRESSED,
     plays: 0,
     weigh: { ...DEFAULT_WEIGH, frameRate: 'source' },
   };

@@ -11,6 +11,7 @@ export { type Box, type Framing, framedSize, seenPart, seenShare, WHOLE_PICTURE 
 export { checkLimit, type Limit, type LimitedFile, type Overrun } from './limits.js';
 export { MOST_TOLD_WHOLE, type RecipeReading, readRecipe } from './migrate.js';
 export {
+  layerHashes,
   madeFrom,
   RECIPE_VERSION,
   type Recipe,

@@ -1,3 +1,4 @@
+import { UNDRESSED } from '../dress/index.js';
 import { DEFAULT_KIND_SETTINGS } from '../files/index.js';
 import { PLAIN_LOOP } from '../loop/index.js';
 import { NO_CHOICE } from '../palette/index.js';
@@ -46,6 +47,7 @@ const STEPS: readonly MigrationStep[] = [
     }),
   },
   { version: 8, name: 'AddKindsOfFile', up: (recipe) => ({ ...recipe, weigh: withKinds(recipe.weigh) }) },
+  { version: 9, name: 'AddDress', up: (recipe) => ({ ...recipe, dress: UNDRESSED }) },
 ];
 
 /** What was there for the one kind of file that there was goes to that kind. */

@@ -1,13 +1,14 @@
+import { type DressSettings, dressHashes } from '../dress/index.js';
 import type { FileKindId, KindSettings } from '../files/index.js';
 import type { LoopSettings } from '../loop/index.js';
 import type { Matte } from '../pixels/index.js';
-import type { StillSettings } from '../still/index.js';
+import { type StillSettings, stillHashes } from '../still/index.js';
 import type { FrameRate, Span } from '../timing/index.js';
 import type { Framing } from './framing.js';
 import type { Source } from './source.js';
 
 /** The version of the document that this code writes. */
-export const RECIPE_VERSION = 8;
+export const RECIPE_VERSION = 9;
 
 /** What every kind of file shares. */
 export interface SharedWeigh {
@@ -37,6 +38,7 @@ export interface Recipe {
   readonly framing: Framing;
   readonly loop: LoopSettings;
   readonly still: StillSettings;
+  readonly dress: DressSettings;
   /** How often the loop is seen: 0 without end, else 1–65535 times. */
   readonly plays: number;
   readonly weigh: WeighSettings;
@@ -51,6 +53,11 @@ export function sourceHashes({ sources }: Recipe): string[] {
       ),
     ),
   ];
+}
+
+/** Masks, plates, tables, fonts and emblems that a recipe names, each once. */
+export function layerHashes({ still, dress }: Recipe): string[] {
+  return [...new Set([...stillHashes(still), ...dressHashes(dress)])];
 }
 
 /**

@@ -1,3 +1,4 @@
+import type { DressSettings, Veil } from '../dress/index.js';
 import { fitRect, type Rect, type Size } from '../pixels/index.js';
 import type { Plate, Ripple, StillSettings } from '../still/index.js';
 import { boundaryTime, type FrameTimes, fitSpan, nearestBoundary, type Span } from '../timing/index.js';
@@ -9,7 +10,7 @@ import { type SourceFile, takeOf } from './take.js';
  * rounds of ripples, edits) is brought to the same seconds, what names places of its picture (crop, paint) to
  * the same places.
  */
-export const SETTINGS = ['span', 'framing', 'loop', 'still', 'plays', 'weigh'] as const;
+export const SETTINGS = ['span', 'framing', 'loop', 'still', 'dress', 'plays', 'weigh'] as const;
 export type SettingsPart = (typeof SETTINGS)[number];
 
 /** What became of a setting that could not be carried over as it was. */
@@ -63,6 +64,7 @@ export function retarget(
     }),
     ...(parts.includes('loop') && { loop: carryLoop(recipe.loop, mapping) }),
     ...(parts.includes('still') && { still: carryStill(recipe.still, mapping, from.files !== null) }),
+    ...(parts.includes('dress') && { dress: carryDress(recipe.dress, mapping, from.files !== null) }),
     ...(parts.includes('plays') && { plays: recipe.plays }),
     ...(parts.includes('weigh') && { weigh: recipe.weigh }),
   };
@@ -155,6 +157,35 @@ function carryStill(still: StillSettings, mapping: Mapping, isKnown: boolean): S
       still.plate &&
       carryPlate(still.plate, { ...mapping, at: (frame) => Math.min(at(frame), frames - 1) }, isKnown),
     ripples: carried,
+  };
+}
+
+/**
+ * Looks, captions, borders and emblems suit any footage. A veil hides what only this footage shows: it lies where
+ * it did, which is told, since it may hide something else there.
+ */
+function carryDress(dress: DressSettings, mapping: Mapping, isKnown: boolean): DressSettings {
+  const { veils } = dress;
+  if (veils.length === 0) return dress;
+  const kept = veils.filter((veil) => veil.shape !== 'painted' || (isKnown && mapping.isOneShape));
+  if (kept.length < veils.length) {
+    mapping.tell('dropped', 'Painted veils were left out: they belong to the picture they were painted on.');
+  }
+  if (kept.length > 0) {
+    const what = kept.length === 1 ? 'A veil lies' : `${kept.length} veils lie`;
+    mapping.tell('scaled', `${what} where it hid something in other footage. Look whether it still does.`);
+  }
+  return { ...dress, veils: kept.map((veil) => carryVeil(veil, mapping)) };
+}
+
+function carryVeil(veil: Veil, { to, at }: Mapping): Veil {
+  const frames = to.times.starts.length;
+  const keys = veil.keys.map((key) => ({ ...key, frame: Math.min(at(key.frame), frames - 1) }));
+  return {
+    ...veil,
+    // Of keys that now lie on one frame, the first stays.
+    keys: keys.filter((key, i) => i === 0 || key.frame > keys[i - 1].frame),
+    span: veil.span && fitSpan({ start: at(veil.span.start), end: at(veil.span.end) }, frames),
   };
 }
 

@@ -1,7 +1,9 @@
 import Joi from 'joi';
-import { FILE_KIND_IDS, fileKind, GIF_LIMITS, real, whole } from '../files/index.js';
+import { dressSchema } from '../dress/index.js';
+import { FILE_KIND_IDS, fileKind, GIF_LIMITS } from '../files/index.js';
 import { joinSchema, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
 import { FIT_NAMES, MATTE_PATTERN, TURNS } from '../pixels/index.js';
+import { hashText as hash, real, whole } from '../schema/index.js';
 import type { StillSettings } from '../still/index.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 
@@ -43,9 +45,6 @@ export const weighSchema = Joi.object<WeighSettings>({
   ...Object.fromEntries(FILE_KIND_IDS.map((id) => [id, fileKind(id).settings.schema.required()])),
 });
 
-const hash = Joi.string()
-  .pattern(/^[0-9a-f]{64}$/)
-  .required();
 const fit = Joi.string().valid(...FIT_NAMES);
 const matte = Joi.string().pattern(MATTE_PATTERN).required();
 const size = { width: whole(RECIPE_LIMITS.side), height: whole(RECIPE_LIMITS.side) };
@@ -232,6 +231,7 @@ export const recipeSchema = Joi.object<Recipe>({
   framing: framingSchema.required(),
   loop: loopSchema.required(),
   still: stillSchema.required(),
+  dress: dressSchema.required(),
   plays: whole(RECIPE_LIMITS.plays),
   weigh: weighSchema.required(),
 });

@@ -1,6 +1,7 @@
 export { type Compose, type Composition, composedSize, createCompose, decodeSize } from './compose.js';
 export { composeMask } from './compose-mask.js';
-export type { DecodedPicture, FrameSource } from './frame-source.js';
+export type { DrawnOverlay } from './dress-assets.js';
+export { type DecodedPicture, type FrameSource, NOTHING_KEPT, type TextEngine } from './frame-source.js';
 export { type ParallelWork, startWork } from './parallel-work.js';
 export {
   ENGINE_VERSION,
@@ -9,6 +10,7 @@ export {
   loopOf,
   planRender,
   type RenderPlan,
+  withPlaces,
 } from './plan-render.js';
 export { framesAt, framesOf, type ShownLayers, type StepsRun, startSteps, stepsKey } from './run-steps.js';
 export {
@@ -19,3 +21,4 @@ export {
   type StepFigures,
   sourcesOf,
 } from './steps/index.js';
+export { createTextEngine, drawnPixels, type FontShelf, type SvgLibrary } from './text-engine.js';

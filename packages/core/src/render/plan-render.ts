@@ -1,3 +1,4 @@
+import type { DressSettings } from '../dress/index.js';
 import { type LoopReel, makeLoop } from '../loop/index.js';
 import type { Size } from '../pixels/index.js';
 import type { Recipe, Take } from '../recipe/index.js';
@@ -18,9 +19,14 @@ export type HeldStill = StillSettings & { readonly plate: Plate; readonly layers
 export interface RenderPlan {
   readonly take: Take;
   readonly reel: Reel;
+  /** When each place of the reel begins, centiseconds of the whole reel. */
+  readonly beginsCs: readonly number[];
   readonly size: Size;
   /** What is held; null where the whole picture moves. */
   readonly still: HeldStill | null;
+  readonly dress: DressSettings;
+  /** Whether it is only looked at while a hand moves: colours may then be a few levels off. */
+  readonly isDraft: boolean;
   /** How a frame of the take is composed. */
   composition(frame: number): Composition;
 }
@@ -37,15 +43,18 @@ export function layersOf({ still }: Recipe, loop: LoopReel, { times }: Pick<Take
   return still.plate ? movingLayers(still.ripples, loop.reel, loop.round, times) : [];
 }
 
-export function planRender(recipe: Recipe, take: Take): RenderPlan {
+export function planRender(recipe: Recipe, take: Take, isDraft = false): RenderPlan {
   const [source] = recipe.sources;
-  const { framing, still, weigh } = recipe;
+  const { framing, still, dress, weigh } = recipe;
   const loop = loopOf(recipe, take);
   const size = composedSize(take.size, framing, weigh.width);
   return {
     take,
     reel: loop.reel,
+    beginsCs: beginsOf(loop.reel),
     size,
+    dress,
+    isDraft,
     still: still.plate ? { ...still, plate: still.plate, layers: layersOf(recipe, loop, take) } : null,
     composition: (frame) => ({
       canvas: take.size,
@@ -54,5 +63,28 @@ export function planRender(recipe: Recipe, take: Take): RenderPlan {
       framing,
       size,
     }),
+  };
+}
+
+function beginsOf(reel: Reel): number[] {
+  let atCs = 0;
+  return reel.map(({ delayCs }) => {
+    const begins = atCs;
+    atCs += delayCs;
+    return begins;
+  });
+}
+
+/** The plan with only some places of its reel, and of all that goes along with it. */
+export function withPlaces(plan: RenderPlan, pick: <Place>(all: readonly Place[]) => Place[]): RenderPlan {
+  const { still } = plan;
+  return {
+    ...plan,
+    reel: pick(plan.reel),
+    beginsCs: pick(plan.beginsCs),
+    still: still && {
+      ...still,
+      layers: still.layers.map((layer) => ({ ...layer, reel: pick(layer.reel) })),
+    },
   };
 }

@@ -1,7 +1,7 @@
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { PieceView } from '@muted-pond/core/api';
+import type { LayerKind, PieceView } from '@muted-pond/core/api';
 import { readRecipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { FootageService } from '../footage/index.js';
@@ -62,7 +62,7 @@ export class DemoShelf implements OnApplicationBootstrap {
       hashes.push((await this.footage.receive(createReadStream(path), file)).id);
     }
     for (const mask of masks) {
-      await this.layers.receive(createReadStream(join(folder, 'pieces', mask)), mask);
+      await this.layers.receive(createReadStream(join(folder, 'pieces', mask)), mask, kindOf(mask));
     }
     const reading = readRecipe(recipe);
     if (reading.type === 'error') throw new Error(reading.message);
@@ -71,4 +71,10 @@ export class DemoShelf implements OnApplicationBootstrap {
     );
     return this.pieces.save(piece.id, { revision: piece.revision, name, recipe: reading.recipe });
   }
+}
+
+/** What a kept file of a demo piece is, by its ending. */
+function kindOf(file: string): LayerKind {
+  if (file.endsWith('.cube')) return 'table';
+  return file.startsWith('emblem') ? 'emblem' : 'picture';
 }

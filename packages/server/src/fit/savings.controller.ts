@@ -1,6 +1,11 @@
-import { type OfRecipe, ofRecipeSchema, type SavingsView } from '@muted-pond/core/api';
-import { Body, Controller, Delete, Inject, Param, Post } from '@nestjs/common';
-import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
+import {
+  SAVING_FAMILIES,
+  type SavingsRequest,
+  type SavingsView,
+  savingsRequestSchema,
+} from '@muted-pond/core/api';
+import { Body, Controller, Delete, Inject, Param, Post, Query } from '@nestjs/common';
+import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import { openApiSchema } from '../open-api.js';
 import { SavingsService } from './savings.service.js';
 
@@ -11,17 +16,18 @@ export class SavingsController {
 
   @Post()
   @ApiOperation({ summary: 'Try out what would make the file lighter; nothing is kept' })
-  @ApiBody({ schema: openApiSchema(ofRecipeSchema) })
+  @ApiBody({ schema: openApiSchema(savingsRequestSchema) })
   begin(
     @Param('piece') piece: string,
-    @Body({ schema: ofRecipeSchema }) { recipe }: OfRecipe,
+    @Body({ schema: savingsRequestSchema }) { recipe, of }: SavingsRequest,
   ): Promise<SavingsView> {
-    return this.savings.begin(piece, recipe);
+    return this.savings.begin(piece, recipe, of);
   }
 
   @Delete()
   @ApiOperation({ summary: 'Stop trying' })
-  stop(@Param('piece') piece: string): Promise<void> {
-    return this.savings.stop(piece);
+  @ApiQuery({ name: 'of', required: false, enum: SAVING_FAMILIES })
+  stop(@Param('piece') piece: string, @Query('of') of?: string): Promise<void> {
+    return this.savings.stop(piece, SAVING_FAMILIES.find((one) => one === of) ?? 'settings');
   }
 }

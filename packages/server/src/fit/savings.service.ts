@@ -1,8 +1,8 @@
-import type { Saving, SavingsView } from '@muted-pond/core/api';
+import { SAVING_FAMILIES, type SavingFamily, type SavingsView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
 import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
-import type { MakingProgress } from '../making/index.js';
+import type { MakingProgress, SavingsTask, TriedSavings } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 
@@ -11,7 +11,7 @@ const WORKER = new URL(`./try-savings.worker.${THREAD_ENDING}`, import.meta.url)
 /** Tries out what would make a piece's file lighter, one change after the other. */
 @Injectable()
 export class SavingsService {
-  private readonly tries: PieceJobs<Recipe, SavingsView>;
+  private readonly tries: Record<SavingFamily, PieceJobs<Recipe, SavingsView>>;
 
   constructor(
     @Inject(PiecesService) private readonly pieces: PiecesService,
@@ -19,32 +19,35 @@ export class SavingsService {
     @Inject(Jobs) jobs: Jobs,
     @Inject(PondEvents) events: PondEvents,
   ) {
-    this.tries = new PieceJobs<Recipe, SavingsView>(jobs, {
-      name: 'savings',
-      priority: 'fit',
-      first: (piece) => ({
-        ...{ piece, state: 'working', done: 0, doing: 'waiting for its turn' },
-        ...{ bytes: 0, savings: [], problem: null },
-      }),
-      tell: (savings) => events.tell({ type: 'savings', savings }),
-      run: async (piece, recipe, signal, change) => {
-        const tried = await runInThread<MakingProgress, { bytes: number; savings: readonly Saving[] }>(
-          pool,
-          await this.pieces.taskOf(piece, recipe),
-          { filename: WORKER, signal },
-          (progress, tell) => change(progress, tell),
-        );
-        change({ state: 'done', done: 1, ...tried });
-      },
-    });
+    const open = (of: SavingFamily) =>
+      new PieceJobs<Recipe, SavingsView>(jobs, {
+        name: of === 'settings' ? 'savings' : `savings-${of}`,
+        priority: 'fit',
+        first: (piece) => ({
+          ...{ piece, of, state: 'working', done: 0, doing: 'waiting for its turn' },
+          ...{ bytes: 0, savings: [], problem: null },
+        }),
+        tell: (savings) => events.tell({ type: 'savings', savings }),
+        run: async (piece, recipe, signal, change) => {
+          const task: SavingsTask = { ...(await this.pieces.taskOf(piece, recipe)), of };
+          const tried = await runInThread<MakingProgress, TriedSavings>(
+            pool,
+            task,
+            { filename: WORKER, signal },
+            (progress, tell) => change(progress, tell),
+          );
+          change({ state: 'done', done: 1, ...tried });
+        },
+      });
+    this.tries = Object.fromEntries(SAVING_FAMILIES.map((of) => [of, open(of)])) as typeof this.tries;
   }
 
-  async begin(piece: string, recipe: Recipe): Promise<SavingsView> {
+  async begin(piece: string, recipe: Recipe, of: SavingFamily): Promise<SavingsView> {
     await this.pieces.taskOf(piece, recipe);
-    return this.tries.begin(piece, recipe);
+    return this.tries[of].begin(piece, recipe);
   }
 
-  stop(piece: string): Promise<void> {
-    return this.tries.stop(piece);
+  stop(piece: string, of: SavingFamily): Promise<void> {
+    return this.tries[of].stop(piece);
   }
 }

@@ -1,8 +1,9 @@
 import { createReadStream } from 'node:fs';
-import type { LayerView } from '@muted-pond/core/api';
+import { LAYER_KINDS, type LayerView } from '@muted-pond/core/api';
 import { Controller, Get, Header, Inject, Param, Post, Query, Req, StreamableFile } from '@nestjs/common';
-import { ApiBody, ApiConsumes, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
+import { Problem } from '../problems/index.js';
 import { LayersService } from './layers.service.js';
 
 @ApiTags('layers')
@@ -11,17 +12,30 @@ export class LayersController {
   constructor(@Inject(LayersService) private readonly layers: LayersService) {}
 
   @Post()
-  @ApiOperation({ summary: 'Keep a painted mask or a retouched plate: the request’s body is a PNG' })
+  @ApiOperation({
+    summary: 'Keep a mask, a plate, an emblem, a table of colours or a font: the body is the file',
+  })
+  @ApiQuery({ name: 'name', required: false })
+  @ApiQuery({ name: 'kind', required: false, enum: LAYER_KINDS })
   @ApiConsumes('application/octet-stream')
   @ApiBody({ schema: { type: 'string', format: 'binary' } })
-  receive(@Req() request: Request, @Query('name') name = 'The picture'): Promise<LayerView> {
-    return this.layers.receive(request, name);
+  receive(
+    @Req() request: Request,
+    @Query('name') name = 'The picture',
+    @Query('kind') kind: string = 'picture',
+  ): Promise<LayerView> {
+    const known = LAYER_KINDS.find((one) => one === kind);
+    if (!known)
+      throw new Problem(400, 'request_refused', `“${kind}” is not kept: ${LAYER_KINDS.join(', ')} are.`);
+    return this.layers.receive(request, name, known);
   }
 
   @Get(':hash')
   @Header('Cache-Control', 'public, max-age=31536000, immutable')
-  @ApiOperation({ summary: 'A mask or a plate' })
+  @ApiOperation({ summary: 'The bytes of a layer' })
   async get(@Param('hash') hash: string): Promise<StreamableFile> {
-    return new StreamableFile(createReadStream(await this.layers.path(hash)), { type: 'image/png' });
+    return new StreamableFile(createReadStream(await this.layers.path(hash)), {
+      type: 'application/octet-stream',
+    });
   }
 }

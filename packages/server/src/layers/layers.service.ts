@@ -1,42 +1,41 @@
-import type { LayerView } from '@muted-pond/core/api';
-import { LONGEST_MASK_SIDE } from '@muted-pond/core/still';
+import { Readable } from 'node:stream';
+import type { LayerKind, LayerView } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import { Inject, Injectable } from '@nestjs/common';
-import { assertWhole, probePicture } from '../media/index.js';
 import { Problem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
+import { keepInThread } from './keep-in-thread.js';
+import { LAYER_KEEPERS } from './keep-layer.js';
 
-const MOST_BYTES = 64 * 1024 ** 2;
-/** Plates are in the take's own size, which may be larger than a mask. */
-const LONGEST_SIDE = 4 * LONGEST_MASK_SIDE;
+/** What a file is turned into may be larger than itself. */
+const MOST_TURNED_BYTES = 128 * 1024 ** 2;
 
 /**
- * Pictures that recipes lay over footage: painted masks and retouched plates. Immutable, named by their hash;
- * recipes own them.
+ * What recipes use beside footage: painted masks, retouched plates, emblems, tables of colours, fonts. Immutable,
+ * named by their hash; recipes own them.
  */
 @Injectable()
 export class LayersService {
   constructor(@Inject(BlobStore) private readonly blobs: BlobStore) {}
 
-  async receive(stream: NodeJS.ReadableStream, name: string): Promise<LayerView> {
-    const file = await this.blobs.receive(stream, name, MOST_BYTES);
+  async receive(stream: NodeJS.ReadableStream, name: string, kind: LayerKind): Promise<LayerView> {
+    const keeper = LAYER_KEEPERS[kind];
+    const file = await this.blobs.receive(stream, name, keeper.mostBytes);
     try {
-      const { width, height, codec } = await probePicture(file.path, name);
-      if (codec.toLowerCase() !== 'png') {
-        throw new Problem(415, 'not_a_png', `“${name}” is not a PNG. Save it as PNG and bring it again.`);
+      const { bytes, ...facts } = keeper.isolated
+        ? await keepInThread({ kind, path: file.path, name })
+        : await keeper.keep(file.path, name);
+      if (bytes === null) {
+        await file.keep();
+        return { hash: file.hash, ...facts };
       }
-      if (Math.max(width, height) > LONGEST_SIDE) {
-        throw new Problem(
-          422,
-          'too_large',
-          `“${name}” is ${width} × ${height} px; ${LONGEST_SIDE} px is the longest side that can be used.`,
-        );
-      }
-      await assertWhole(file.path, name);
-      await file.keep();
-      return { hash: file.hash, width, height };
+      const turned = await this.blobs.receive(Readable.from([Buffer.from(bytes)]), name, MOST_TURNED_BYTES);
+      await turned.keep();
+      await file.discard();
+      return { hash: turned.hash, ...facts };
     } catch (error) {
       await file.discard();
-      throw error;
+      throw problemOf(error);
     }
   }
 
@@ -52,10 +51,16 @@ export class LayersService {
       throw new Problem(
         404,
         'layer_gone',
-        'This painted picture is gone from the disk. Undo, or paint it anew.',
+        'A picture, table or font of this piece is gone from the disk. Undo, or bring it in or paint it anew.',
       );
     }
-    await this.blobs.assertWhole(hash, 'This painted picture');
+    await this.blobs.assertWhole(hash, 'A picture, table or font of this piece');
     return this.blobs.pathOf(hash);
   }
+}
+
+/** A file of the wrong kind is one thing, one of the right kind that cannot be used another. */
+function problemOf(error: unknown): unknown {
+  if (!(error instanceof UserError) || error instanceof Problem) return error;
+  return new Problem(error.code === 'not_a_png' ? 415 : 422, error.code, error.message);
 }

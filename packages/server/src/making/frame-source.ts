@@ -1,13 +1,16 @@
+import { readFile } from 'node:fs/promises';
+import { readCube } from '@muted-pond/core/colour';
 import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame, type Size } from '@muted-pond/core/pixels';
 import type { SourceFile } from '@muted-pond/core/recipe';
 import type { FrameSource } from '@muted-pond/core/render';
 import { createMask, type Mask } from '@muted-pond/core/still';
 import { openPicture } from '../media/index.js';
+import { openTextEngine } from '../text/index.js';
 import { decodeKept } from './kept-frames.js';
 import type { MakingFile } from './making-file.js';
 
-/** A mask or a plate that a recipe names. Plain data: it travels between threads. */
+/** A kept file that a recipe names: a mask, a plate, an emblem, a table, a font. Plain data: it travels between threads. */
 export interface MakingLayer {
   readonly hash: string;
   readonly path: string;
@@ -40,7 +43,9 @@ export function openFrameSource(
       waited += performance.now() - from;
     },
     mask: (hash) => readMask(layerPath(layers, hash)),
-    plate: (hash) => readPlate(layerPath(layers, hash)),
+    picture: (hash) => readPicture(layerPath(layers, hash)),
+    table: async (hash) => readCube(await readFile(layerPath(layers, hash), 'utf8')),
+    engine: openTextEngine((hash) => layerPath(layers, hash)),
     waitedMs: () => waited,
   };
 }
@@ -57,7 +62,7 @@ export async function readMask(path: string): Promise<Mask> {
   return createMask(info.width, info.height, new Uint8Array(data));
 }
 
-async function readPlate(path: string): Promise<PixelFrame> {
+async function readPicture(path: string): Promise<PixelFrame> {
   const picture = await openPicture(path);
   const { data, info } = await picture
     .toColourspace('srgb')
@@ -71,6 +76,9 @@ async function readPlate(path: string): Promise<PixelFrame> {
 function layerPath(layers: readonly MakingLayer[], hash: string): string {
   const layer = layers.find((one) => one.hash === hash);
   if (!layer)
-    throw new UserError('layer_gone', 'A painted picture of this piece is not here. Paint it anew.');
+    throw new UserError(
+      'layer_gone',
+      'A picture, table or font of this piece is not here. Bring it in or paint it anew.',
+    );
   return layer.path;
 }

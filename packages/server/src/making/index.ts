@@ -21,4 +21,4 @@ export { warmUp } from './warm-up.js';
 
 /** The worker that does nothing but make its thread ready. */
 export const WARM_UP_WORKER = new URL(`./warm-up.worker.${THREAD_ENDING}`, import.meta.url).href;
-export { trySavings } from './try-savings.js';
+export { type SavingsTask, type TriedSavings, trySavings } from './try-savings.js';

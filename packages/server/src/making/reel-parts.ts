@@ -1,6 +1,5 @@
 import type { Recipe } from '@muted-pond/core/recipe';
-import type { RenderPlan, SteadyFigures } from '@muted-pond/core/render';
-import type { Reel } from '@muted-pond/core/timing';
+import { type RenderPlan, type SteadyFigures, withPlaces } from '@muted-pond/core/render';
 import type { MakingFile } from './making-file.js';
 
 /** Pixels × frames that are held at once; each takes about ten bytes. */
@@ -18,7 +17,7 @@ export function partsOf(plan: RenderPlan, mostHeld: number): RenderPlan[] {
   // Parts of about equal length.
   const bound = (part: number) => Math.round((part * plan.reel.length) / count);
   return Array.from({ length: count }, (_, part) =>
-    withReels(plan, (reel) => reel.slice(bound(part), bound(part + 1))),
+    withPlaces(plan, (all) => all.slice(bound(part), bound(part + 1))),
   );
 }
 
@@ -26,31 +25,19 @@ export function partsOf(plan: RenderPlan, mostHeld: number): RenderPlan[] {
 export function sampleOf(plan: RenderPlan): RenderPlan {
   const { length } = plan.reel;
   const count = Math.min(length, SAMPLE_FRAMES);
-  return withReels(plan, (reel) =>
-    Array.from({ length: count }, (_, k) => reel[Math.floor((k * length) / count)]),
+  return withPlaces(plan, (all) =>
+    Array.from({ length: count }, (_, k) => all[Math.floor((k * length) / count)]),
   );
 }
 
-/** The reel of the whole and those of what moves over the plate go together. */
-function withReels(plan: RenderPlan, pick: (reel: Reel) => Reel): RenderPlan {
-  const { still } = plan;
-  return {
-    ...plan,
-    reel: pick(plan.reel),
-    still: still && {
-      ...still,
-      layers: still.layers.map((layer) => ({ ...layer, reel: pick(layer.reel) })),
-    },
-  };
-}
-
 /** Whether any frame may have pixels that are not opaque. */
-export function mayBeClear({ sources, framing }: Recipe, files: readonly MakingFile[]): boolean {
+export function mayBeClear({ sources, framing, dress }: Recipe, files: readonly MakingFile[]): boolean {
   const [source] = sources;
   return (
     files.some(({ facts }) => facts.hasAlpha) ||
     (source.kind === 'stills' && source.matte === 'transparent') ||
-    framing.box?.matte === 'transparent'
+    framing.box?.matte === 'transparent' ||
+    dress.corners?.fill === 'transparent'
   );
 }
 

@@ -1,4 +1,5 @@
-import type { Saving } from '@muted-pond/core/api';
+import type { Saving, SavingFamily } from '@muted-pond/core/api';
+import { LOOK_IDS } from '@muted-pond/core/colour';
 import { QUALITIES } from '@muted-pond/core/files';
 import { changeWeigh, RECIPE_LIMITS, type Recipe, takeOf, type WeighChange } from '@muted-pond/core/recipe';
 import { encodeTask, type MakingProgress, type MakingTask } from './make-file.js';
@@ -49,15 +50,38 @@ function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; 
   return changes;
 }
 
+/** Each look by itself, as strong as the one that is chosen. */
+function looksOf(recipe: Recipe): { kind: Saving['kind']; recipe: Recipe }[] {
+  const strength = recipe.dress.colour.look?.strength ?? 100;
+  return LOOK_IDS.map((id) => ({ kind: 'look', recipe: withLook(recipe, { id, strength }) }));
+}
+
+function withLook(recipe: Recipe, look: Recipe['dress']['colour']['look']): Recipe {
+  const { dress } = recipe;
+  return { ...recipe, dress: { ...dress, colour: { ...dress.colour, look } } };
+}
+
+export interface SavingsTask extends MakingTask {
+  readonly of: SavingFamily;
+}
+
+export interface TriedSavings {
+  /** Of the file as it is; of looks, of the one without a look. */
+  readonly bytes: number;
+  readonly savings: readonly Saving[];
+}
+
 /**
  * Makes the file once for each thing that could be changed, and tells what each would save; the most first.
  */
 export async function trySavings(
-  task: MakingTask,
+  { of, ...task }: SavingsTask,
   onProgress: (progress: MakingProgress) => void,
-): Promise<{ readonly bytes: number; readonly savings: readonly Saving[] }> {
+): Promise<TriedSavings> {
   const { times } = takeOf(task.recipe, task.files.map(sourceFile));
-  const changes = changesOf(task.recipe, times.starts.length / times.duration);
+  const isOfLooks = of === 'looks';
+  const base = isOfLooks ? withLook(task.recipe, null) : task.recipe;
+  const changes = isOfLooks ? looksOf(task.recipe) : changesOf(base, times.starts.length / times.duration);
   const made = async (recipe: Recipe, turn: number, doing: string) => {
     const { bytes } = await encodeTask(
       { ...task, recipe },
@@ -65,10 +89,15 @@ export async function trySavings(
     );
     return bytes.length;
   };
-  const bytes = await made(task.recipe, 0, 'making the file as it is');
+  const bytes = await made(
+    base,
+    0,
+    isOfLooks ? 'making the file without a look' : 'making the file as it is',
+  );
   const savings: Saving[] = [];
   for (const [turn, { kind, recipe }] of changes.entries()) {
-    savings.push({ kind, recipe, bytes: await made(recipe, turn + 1, 'trying one change after the other') });
+    const doing = isOfLooks ? 'trying one look after the other' : 'trying one change after the other';
+    savings.push({ kind, recipe, bytes: await made(recipe, turn + 1, doing) });
   }
   return { bytes, savings: savings.sort((one, other) => one.bytes - other.bytes) };
 }

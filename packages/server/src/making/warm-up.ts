@@ -2,7 +2,7 @@ import { startRendering } from '@muted-pond/core/files';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { copyToShared, createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { newStillsRecipe, type SourceFile, takeOf } from '@muted-pond/core/recipe';
-import { framesOf, planRender, startSteps } from '@muted-pond/core/render';
+import { framesOf, NOTHING_KEPT, planRender, startSteps } from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { helperThreads } from './helper-threads.js';
 
@@ -27,8 +27,7 @@ export async function warmUp(): Promise<number> {
     async *read(file, frames, size) {
       for (const frame of frames) yield { frame, picture: madeUp(size, Number(file.hash)) };
     },
-    mask: () => Promise.reject(new Error('Nothing is held here.')),
-    plate: () => Promise.reject(new Error('Nothing is held here.')),
+    ...NOTHING_KEPT,
   });
   await run.read(framesOf(plan));
   const threads = helperThreads();

@@ -6,4 +6,5 @@ export { frameTimes } from './frame-times.js';
 export { assertWhole, openPicture, probePicture } from './picture.js';
 export { probeFile } from './probe-file.js';
 export { readSignatures } from './read-signatures.js';
+export { isDrawing } from './sniff.js';
 export { encodeGreyPng, encodePng, viewType } from './view-picture.js';

@@ -19,6 +19,10 @@ export async function sniffFile(path: string): Promise<FileKind> {
   }
 }
 
+export async function isDrawing(path: string): Promise<boolean> {
+  return (await sniffFile(path)) === 'drawing';
+}
+
 /** @param head the file's first bytes. */
 export function kindOf(head: Buffer): FileKind {
   if (head.length === 0) return 'empty';

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { NewPiece, PieceSave, PieceView, ShelfPiece } from '@muted-pond/core/api';
 import {
+  layerHashes,
   newAnimationRecipe,
   newRecipe,
   newStillsRecipe,
@@ -11,7 +12,6 @@ import {
   type Take,
   takeOf,
 } from '@muted-pond/core/recipe';
-import { stillHashes } from '@muted-pond/core/still';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
@@ -150,15 +150,16 @@ export class PiecesService {
    * Masks and plates that a recipe names.
    * @throws Problem `layers_missing` naming those that are not here.
    */
-  async layersOf({ still }: Recipe): Promise<MakingLayer[]> {
-    const hashes = stillHashes(still);
+  async layersOf(recipe: Recipe): Promise<MakingLayer[]> {
+    const hashes = layerHashes(recipe);
     const missing = await this.layers.missing(hashes);
     if (missing.length > 0) {
-      const what = missing.length === 1 ? 'A painted picture' : `${missing.length} painted pictures`;
+      const what =
+        missing.length === 1 ? 'A picture, table or font' : `${missing.length} pictures, tables or fonts`;
       throw new Problem(
         422,
         'layers_missing',
-        `${what} of this piece ${missing.length === 1 ? 'is' : 'are'} not on the disk. Undo, or paint it anew.`,
+        `${what} of this piece ${missing.length === 1 ? 'is' : 'are'} not on the disk. Undo, or bring in or paint anew.`,
         { missing },
       );
     }

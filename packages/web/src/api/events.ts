@@ -43,7 +43,7 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);
       break;
     case 'savings':
-      client.setQueryData<SavingsView>(keys.savings(event.savings.piece), event.savings);
+      client.setQueryData<SavingsView>(keys.savings(event.savings.piece, event.savings.of), event.savings);
       break;
     case 'trial':
       placeTrial(client, event.trial);

@@ -1,4 +1,4 @@
-import type { FitView, LimitValues, SavingsView } from '@muted-pond/core/api';
+import type { FitView, LimitValues, SavingFamily, SavingsView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
@@ -18,7 +18,8 @@ export const beginFit = (piece: string, recipe: Recipe, limit: LimitValues) =>
 export const stopFit = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/fit`);
 
 /** Has what would make the file lighter tried out; events tell of it. */
-export const beginSavings = (piece: string, recipe: Recipe) =>
-  callApi<SavingsView>('POST', `pieces/${piece}/savings`, { recipe });
+export const beginSavings = (piece: string, recipe: Recipe, of: SavingFamily) =>
+  callApi<SavingsView>('POST', `pieces/${piece}/savings`, { recipe, of });
 
-export const stopSavings = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/savings`);
+export const stopSavings = (piece: string, of: SavingFamily) =>
+  callApi<void>('DELETE', `pieces/${piece}/savings?of=${of}`);

@@ -8,5 +8,10 @@ export const smallUrl = (footage: string, frame: number) => `/api/footage/${foot
 
 export const stripUrl = (footage: string, place: number) => `/api/footage/${footage}/strip/${place}`;
 
-/** A painted mask or a retouched plate. */
+/** The fonts there are, what is known of one's own, and their files. */
+export const fontsUrl = '/api/fonts';
+export const fontUrl = (hash: string) => `${fontsUrl}/${hash}`;
+export const fontFileUrl = (id: string) => `${fontUrl(id)}/file`;
+
+/** A mask, a plate, an emblem, a table of colours. */
 export const layerUrl = (hash: string) => `/api/layers/${hash}`;

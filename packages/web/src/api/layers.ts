@@ -1,22 +1,27 @@
-import type { LayerView, MotionView } from '@muted-pond/core/api';
+import type { LayerKind, LayerView, MotionView } from '@muted-pond/core/api';
+import { type Cube, readCube } from '@muted-pond/core/colour';
 import { UserError } from '@muted-pond/core/errors';
 import type { Span } from '@muted-pond/core/timing';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
+import { layerUrl } from './frame-urls.js';
 import { keys, queryClient } from './queries.js';
 import { rememberSent } from './sent-layers.js';
 
 /** Keeps a painted mask or a retouched plate. */
-export async function putLayer(png: Blob, name: string): Promise<LayerView> {
-  const response = await fetch(`/api/layers?name=${encodeURIComponent(name)}`, {
+export const putLayer = (png: Blob, name: string): Promise<LayerView> => putLayerFile(png, name, 'picture');
+
+/** Keeps a file that a recipe uses beside footage. @throws UserError in a sentence. */
+export async function putLayerFile(file: Blob, name: string, kind: LayerKind): Promise<LayerView> {
+  const response = await fetch(`/api/layers?name=${encodeURIComponent(name)}&kind=${kind}`, {
     method: 'POST',
     headers: { 'content-type': 'application/octet-stream' },
-    body: png,
+    body: file,
   });
   const body: unknown = await response.json().catch(() => null);
   if (response.ok) {
     const view = body as LayerView;
-    rememberSent(view.hash, png, name, putLayer);
+    rememberSent(view.hash, file, name, (again, called) => putLayerFile(again, called, kind));
     return view;
   }
   const title = (body as { title?: unknown } | null)?.title;
@@ -24,6 +29,13 @@ export async function putLayer(png: Blob, name: string): Promise<LayerView> {
     'request_refused',
     typeof title === 'string' ? title : `“${name}” cannot be kept now. Try it again.`,
   );
+}
+
+/** A kept table of colours. */
+export async function fetchTable(hash: string): Promise<Cube> {
+  const response = await fetch(layerUrl(hash));
+  if (response.ok) return readCube(await response.text());
+  throw new UserError('layer_gone', 'The table of colours is gone from the disk. Bring it in again.');
 }
 
 export const fullFrameUrl = (footage: string, frame: number, saveAs: string) =>

@@ -1,25 +1,22 @@
 import { ApiProblem } from './client.js';
 
 /**
- * Painted pictures that this window has sent, so that they can be sent again should the server have lost
+ * Kept files that this window has sent, so that they can be sent again should the server have lost
  * them.
  */
-const sent = new Map<string, { readonly png: Blob; readonly name: string }>();
+const sent = new Map<string, () => Promise<unknown>>();
 /** The oldest go first; what an undo can bring back stays. */
 const MOST_SENT = 300;
-
-let send: ((png: Blob, name: string) => Promise<unknown>) | null = null;
 
 /** @param again how one is sent again. */
 export function rememberSent(
   hash: string,
-  png: Blob,
+  file: Blob,
   name: string,
-  again: (png: Blob, name: string) => Promise<unknown>,
+  again: (file: Blob, name: string) => Promise<unknown>,
 ): void {
-  send = again;
   sent.delete(hash);
-  sent.set(hash, { png, name });
+  sent.set(hash, () => again(file, name));
   for (const oldest of sent.keys()) {
     if (sent.size <= MOST_SENT) break;
     sent.delete(oldest);
@@ -27,7 +24,7 @@ export function rememberSent(
 }
 
 /**
- * Does a call; where the server says that it has lost painted pictures that are still here, they are sent
+ * Does a call; where the server says that it has lost files that are still here, they are sent
  * again, and it is tried once more.
  */
 export async function withLayers<T>(call: () => Promise<T>): Promise<T> {
@@ -35,8 +32,8 @@ export async function withLayers<T>(call: () => Promise<T>): Promise<T> {
     return await call();
   } catch (error) {
     const missing = missingOf(error).flatMap((hash) => sent.get(hash) ?? []);
-    if (missing.length === 0 || missing.length < missingOf(error).length || !send) throw error;
-    for (const { png, name } of missing) await send(png, name);
+    if (missing.length === 0 || missing.length < missingOf(error).length) throw error;
+    for (const send of missing) await send();
     return call();
   }
 }

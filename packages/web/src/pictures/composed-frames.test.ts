@@ -5,7 +5,12 @@ import type { ComposeReply } from '../workers/composed-pictures.js';
 import { ComposedFrames, type ComposeWorker, type StagePlan } from './composed-frames.js';
 
 const times = { starts: [0, 0.1, 0.2], duration: 0.3 };
-const planOf = (): StagePlan => ({ recipe: newRecipe('a'.repeat(64), times), files: [], layers: false });
+const planOf = (): StagePlan => ({
+  recipe: newRecipe('a'.repeat(64), times),
+  files: [],
+  layers: false,
+  isDraft: false,
+});
 const bitmap = { width: 10, height: 10 } as ImageBitmap;
 
 /** A worker that answers only when it is told to. */
@@ -41,7 +46,7 @@ function open() {
 }
 const composed = (plan: number, place: number): ComposeReply => ({
   ...{ type: 'composed', plan, place },
-  pictures: { frame: bitmap, layers: null },
+  pictures: { frame: bitmap, blocks: [], layers: null },
 });
 
 describe('composed frames', () => {

@@ -7,6 +7,7 @@ import {
   type ComposedPictures,
   type ComposeReply,
   type HeldPictures,
+  type LookPictures,
 } from '../workers/composed-pictures.js';
 
 /** What is composed: a recipe at the width of the stage, over its files. The same object is the same plan. */
@@ -15,6 +16,8 @@ export interface StagePlan {
   readonly files: readonly SourceFile[];
   /** Whether what lies on each other is wanted apart. */
   readonly layers: boolean;
+  /** Whether a hand is still moving. */
+  readonly isDraft: boolean;
 }
 
 /** The part of a Worker that is used; tests give their own. */
@@ -30,9 +33,9 @@ const MOST_BYTES = 192 * 1024 ** 2;
 /** A worker that ended so often without an answer is not started again for the same plan. */
 const MOST_CRASHES = 3;
 
-interface Waiting {
-  readonly promise: Promise<ComposedPictures>;
-  readonly resolve: (pictures: ComposedPictures) => void;
+interface Waiting<Result> {
+  readonly promise: Promise<Result>;
+  readonly resolve: (result: Result) => void;
   readonly reject: (error: Error) => void;
 }
 
@@ -42,8 +45,12 @@ export class ComposedFrames {
   private plan: StagePlan | null = null;
   private heldNow: HeldPictures | null = null;
   private id = 0;
+  /** The plan of which something has been shown. */
+  private answeredPlan = 0;
+  private readonly firstWaiting: (() => void)[] = [];
   private crashes = 0;
-  private readonly waiting = new Map<number, Waiting>();
+  private readonly waiting = new Map<number, Waiting<ComposedPictures>>();
+  private waitingLooks: Waiting<LookPictures> | null = null;
   /** Why places cannot be made; asked for again only under another plan. */
   private readonly problems = new Map<number, string>();
   private readonly kept = new LRUCache<number, ComposedPictures>({
@@ -76,10 +83,32 @@ export class ComposedFrames {
     if (already) return already.promise;
     const problem = this.problems.get(place);
     if (problem !== undefined) return Promise.reject(new UserError('frame_unreadable', problem));
-    const waiting = promised();
+    const waiting = promised<ComposedPictures>();
     this.waiting.set(place, waiting);
     if (this.crashes < MOST_CRASHES) this.ask(place);
     else this.refuse(place, 'Composing this picture ended again and again. Reload this page.');
+    return waiting.promise;
+  }
+
+  /** Comes when a first picture of the plan is there or cannot be made; at once for one that is not asked for. */
+  firstAnswer(plan: StagePlan): Promise<void> {
+    if (plan !== this.plan || this.answeredPlan === this.id || !this.worker) return Promise.resolve();
+    return new Promise((resolve) => this.firstWaiting.push(resolve));
+  }
+
+  private tellFirst(): void {
+    this.answeredPlan = this.id;
+    for (const tell of this.firstWaiting.splice(0)) tell();
+  }
+
+  /** A small picture of a place in each look. @throws as `load` does. */
+  looks(plan: StagePlan, place: number): Promise<LookPictures> {
+    this.take(plan);
+    this.waitingLooks?.reject(new UserError('frame_unreadable', 'Something else is shown now.'));
+    const waiting = promised<LookPictures>();
+    this.waitingLooks = waiting;
+    this.worker ??= this.start();
+    this.worker.postMessage({ type: 'looks', plan: this.id, place });
     return waiting.promise;
   }
 
@@ -96,6 +125,7 @@ export class ComposedFrames {
     this.plan = plan;
     this.crashes = 0;
     this.id++;
+    for (const tell of this.firstWaiting.splice(0)) tell();
     if (this.worker) this.tellPlan(this.worker, plan);
   }
 
@@ -104,6 +134,7 @@ export class ComposedFrames {
     this.heldNow = null;
     this.problems.clear();
     for (const place of this.waiting.keys()) this.refuse(place, 'Something else is shown now.');
+    this.refuseLooks('Something else is shown now.');
   }
 
   private refuse(place: number, problem: string): void {
@@ -111,13 +142,18 @@ export class ComposedFrames {
     this.waiting.delete(place);
   }
 
+  private refuseLooks(problem: string): void {
+    this.waitingLooks?.reject(new UserError('frame_unreadable', problem));
+    this.waitingLooks = null;
+  }
+
   private ask(place: number): void {
     this.worker ??= this.start();
     this.worker.postMessage({ type: 'show', plan: this.id, place, layers: this.plan?.layers ?? false });
   }
 
-  private tellPlan(worker: ComposeWorker, { recipe, files }: StagePlan): void {
-    worker.postMessage({ type: 'plan', plan: this.id, recipe, files });
+  private tellPlan(worker: ComposeWorker, { recipe, files, isDraft }: StagePlan): void {
+    worker.postMessage({ type: 'plan', plan: this.id, recipe, files, isDraft });
   }
 
   private start(): ComposeWorker {
@@ -132,8 +168,14 @@ export class ComposedFrames {
     // What was asked of an earlier plan goes with the memory that it is in.
     if (reply.plan !== this.id) return;
     this.crashes = 0;
+    if (reply.type === 'composed' || reply.type === 'failed') this.tellFirst();
     if (reply.type === 'held') {
       this.heldNow = reply.held;
+      return;
+    }
+    if (reply.type === 'looks') {
+      this.waitingLooks?.resolve(reply.looks);
+      this.waitingLooks = null;
       return;
     }
     if (reply.type === 'failed') {
@@ -151,6 +193,8 @@ export class ComposedFrames {
     worker.terminate();
     this.worker = null;
     this.crashes++;
+    this.refuseLooks('Composing these pictures ended.');
+    this.tellFirst();
     for (const place of [...this.waiting.keys()]) {
       if (this.crashes < MOST_CRASHES) this.ask(place);
       else this.refuse(place, 'Composing this picture ended again and again. Reload this page.');
@@ -158,12 +202,12 @@ export class ComposedFrames {
   }
 }
 
-function promised(): Waiting {
-  let settle: Pick<Waiting, 'resolve' | 'reject'> | null = null;
-  const promise = new Promise<ComposedPictures>((resolve, reject) => {
+function promised<Result>(): Waiting<Result> {
+  let settle: Pick<Waiting<Result>, 'resolve' | 'reject'> | null = null;
+  const promise = new Promise<Result>((resolve, reject) => {
     settle = { resolve, reject };
   });
   // Whoever does not wait for it need not hear of it.
   promise.catch(() => {});
-  return { promise, ...(settle as unknown as Pick<Waiting, 'resolve' | 'reject'>) };
+  return { promise, ...(settle as unknown as Pick<Waiting<Result>, 'resolve' | 'reject'>) };
 }

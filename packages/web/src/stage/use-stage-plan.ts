@@ -1,3 +1,4 @@
+import { scaleDress, UNDRESSED } from '@muted-pond/core/dress';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
 import type { Plate } from '@muted-pond/core/still';
@@ -20,6 +21,8 @@ export interface StagePlanWish {
   readonly unboxed?: boolean;
   /** Whether what lies on each other is wanted apart. */
   readonly layers?: boolean;
+  /** Without colour, captions and borders; what is hidden stays hidden. */
+  readonly undressed?: boolean;
   /** Held instead of the recipe's own plate. */
   readonly plate?: Plate | null;
 }
@@ -28,38 +31,78 @@ export interface StagePlanWish {
  * The piece as it is now, as the steps are to show it; the same object until something they depend on
  * changes.
  */
-export function useStagePlan({ width, unboxed = false, layers = false, plate }: StagePlanWish): StagePlan {
+export function useStagePlan({
+  width,
+  unboxed = false,
+  layers = false,
+  undressed = false,
+  plate,
+}: StagePlanWish): StagePlan {
   const { store, files } = useWorkspace();
   const sources = useStore(store, (state) => shownRecipe(state).sources);
   const span = useStore(store, (state) => shownRecipe(state).span);
   const loop = useStore(store, (state) => shownRecipe(state).loop);
   const framing = useStore(store, (state) => shownRecipe(state).framing);
   const still = useStore(store, (state) => shownRecipe(state).still);
+  const dress = useStore(store, (state) => shownRecipe(state).dress);
+  const finished = useStore(store, (state) => shownRecipe(state).weigh.width);
   const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
+  const isDraft = useStore(store, (state) => state.draft !== null);
   const known = useStore(files, (state) => state.files);
   // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that the steps depend on
   return useMemo<StagePlan>(() => {
     const recipe = shownRecipe(store.getState());
     const ofFiles = filesOf(recipe, known);
-    return { recipe: forStage(recipe, ofFiles, { width, unboxed, plate }), files: ofFiles, layers };
-  }, [sources, span, loop, framing, still, rate, known, width, unboxed, layers, plate, store]);
+    return {
+      recipe: forStage(recipe, ofFiles, { width, unboxed, undressed, plate }),
+      files: ofFiles,
+      layers,
+      isDraft,
+    };
+  }, [
+    ...[sources, span, loop, framing, still, undressed ? dress.veils : dress, rate, finished],
+    ...[known, width, unboxed, undressed, layers, isDraft, plate, store],
+  ]);
 }
 
 function forStage(
   recipe: Recipe,
   [file]: readonly SourceFile[],
-  { width, unboxed, plate }: Pick<StagePlanWish, 'width' | 'unboxed' | 'plate'>,
+  { width, unboxed, undressed, plate }: Omit<StagePlanWish, 'layers'>,
 ): Recipe {
   const [source] = recipe.sources;
   const framing = unboxed ? { ...recipe.framing, box: null } : recipe.framing;
   const canvas = source.kind === 'stills' ? source.canvas : file.size;
   const framed = framedSize(canvas, framing);
+  const shown = width ?? sizeWithin(framed, STAGE_SIDE).width;
+  const { dress } = recipe;
+  // What counts pixels of the finished file is as large on the stage as it will be there.
+  const scale = shown / Math.min(recipe.weigh.width, framed.width);
   return {
     ...recipe,
     framing,
     still: plate === undefined ? recipe.still : { ...recipe.still, plate },
-    weigh: { ...recipe.weigh, width: width ?? sizeWithin(framed, STAGE_SIDE).width },
+    dress: undressed ? { ...UNDRESSED, veils: dress.veils } : scaleDress(dress, scale),
+    weigh: { ...recipe.weigh, width: shown },
   };
+}
+
+/**
+ * A plan that changes no faster than it can be shown: while a hand moves, the newest is taken up when the one
+ * before has been on the stage.
+ */
+export function usePacedPlan(wanted: StagePlan): StagePlan {
+  const { composed } = useWorkspace();
+  const [paced, setPaced] = useState(wanted);
+  useEffect(() => {
+    if (wanted === paced) return;
+    let current = true;
+    void composed.firstAnswer(paced).then(() => current && setPaced(wanted));
+    return () => {
+      current = false;
+    };
+  }, [composed, wanted, paced]);
+  return paced;
 }
 
 export interface ComposedPlace {

@@ -18,11 +18,13 @@ interface SliderRowProps {
   /** What the number means at its ends, for those who hear the page. */
   readonly hint?: string;
   readonly onChange: (value: number) => void;
+  /** While the hand is down. */
+  readonly onPreview?: (value: number) => void;
 }
 
-/** A number by hand or by keys. The change counts when the hand lets go. */
+/** A number by hand or by keys. The change counts when the hand lets go; it may be shown before. */
 export function SliderRow(props: SliderRowProps) {
-  const { label, unit, value, min, max, step = 1, decimals = 3, hint, onChange } = props;
+  const { label, unit, value, min, max, step = 1, decimals = 3, hint, onChange, onPreview } = props;
   const [lowest, highest] = props.widest ?? [min, max];
   const [held, setHeld] = useState(value);
   useEffect(() => setHeld(value), [value]);
@@ -40,7 +42,10 @@ export function SliderRow(props: SliderRowProps) {
         max={max}
         step={step}
         value={held}
-        onChange={setHeld}
+        onChange={(next) => {
+          setHeld(next);
+          onPreview?.(next);
+        }}
         onChangeEnd={onChange}
       />
       <TypedProblem sentence={field.problem}>

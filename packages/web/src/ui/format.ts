@@ -36,3 +36,9 @@ export function ordinal(number: number): string {
   const isTeen = number % 100 >= 11 && number % 100 <= 13;
   return `${number}${(!isTeen && ['', 'st', 'nd', 'rd'][number % 10]) || 'th'}`;
 }
+
+/** How much lighter or heavier: “−32 %”. */
+export function formatChange(bytes: number, before: number): string {
+  const share = Math.round((bytes / before - 1) * 100);
+  return `${share > 0 ? '+' : share < 0 ? '−' : '±'}${Math.abs(share)} %`;
+}

@@ -1,7 +1,7 @@
 import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { newRecipe, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
-import type { FrameSource } from '@muted-pond/core/render';
+import { type FrameSource, NOTHING_KEPT } from '@muted-pond/core/render';
 import { createMask } from '@muted-pond/core/still';
 import { describe, expect, it } from 'vitest';
 import { type ComposeAnswer, createComposeWork } from './compose-work.js';
@@ -28,8 +28,9 @@ function source(lost: readonly number[] = []) {
         yield { frame, picture: flat(frame) };
       }
     },
+    ...NOTHING_KEPT,
     mask: async () => createMask(32, 16, new Uint8Array(512).fill(255)),
-    plate: async () => flat(200),
+    picture: async () => flat(200),
   };
   return { frames, asked };
 }
@@ -70,7 +71,7 @@ describe('the composing worker', () => {
     const { frames } = source();
     const { answers, answer, until } = listening();
     const work = createComposeWork(frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file] });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], isDraft: false });
     const all = until(3);
     for (const place of [4, 0, 9]) work(show(1, place));
     await all;
@@ -84,7 +85,7 @@ describe('the composing worker', () => {
   it('tells what is held once, and the layers of each place', async () => {
     const { answers, answer, until } = listening();
     const work = createComposeWork(source().frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(true), files: [file] });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(true), files: [file], isDraft: false });
     const all = until(3);
     work(show(1, 1, true));
     work(show(1, 2, true));
@@ -100,9 +101,9 @@ describe('the composing worker', () => {
     const { frames, asked } = source();
     const { answers, answer, until } = listening();
     const work = createComposeWork(frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file] });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], isDraft: false });
     for (let place = 0; place < 8; place++) work(show(1, place));
-    work({ type: 'plan', plan: 2, recipe: recipeOf(false, 20), files: [file] });
+    work({ type: 'plan', plan: 2, recipe: recipeOf(false, 20), files: [file], isDraft: false });
     const one = until(1);
     work(show(2, 17));
     await one;
@@ -113,7 +114,7 @@ describe('the composing worker', () => {
   it('says why a place cannot be shown, and shows the others', async () => {
     const { answers, answer, until } = listening();
     const work = createComposeWork(source([5]).frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file] });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], isDraft: false });
     const all = until(2);
     work(show(1, 3));
     work(show(1, 4));

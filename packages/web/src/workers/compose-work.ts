@@ -1,4 +1,4 @@
-import type { PixelFrame } from '@muted-pond/core/pixels';
+import type { PixelFrame, Rect } from '@muted-pond/core/pixels';
 import { type Recipe, type SourceFile, takeOf } from '@muted-pond/core/recipe';
 import {
   type ComposedPlate,
@@ -11,6 +11,12 @@ import {
   startSteps,
 } from '@muted-pond/core/render';
 import { sentenceOf } from '../ui/sentence.js';
+import { type LookFrames, lookFrames } from './look-frames.js';
+
+/** Something laid over the frames: where hands take hold of it, px of the frame. */
+export interface LaidBlock extends Rect {
+  readonly id: string;
+}
 
 /** What the composing worker is told. */
 export type ComposeMessage =
@@ -19,8 +25,11 @@ export type ComposeMessage =
       readonly plan: number;
       readonly recipe: Recipe;
       readonly files: readonly SourceFile[];
+      readonly isDraft: boolean;
     }
-  | { readonly type: 'show'; readonly plan: number; readonly place: number; readonly layers: boolean };
+  | { readonly type: 'show'; readonly plan: number; readonly place: number; readonly layers: boolean }
+  /** Each look on a small picture of a place. */
+  | { readonly type: 'looks'; readonly plan: number; readonly place: number };
 
 export type ComposeAnswer =
   /** What is held, told once for a plan whose layers are asked for. */
@@ -31,9 +40,12 @@ export type ComposeAnswer =
       readonly place: number;
       /** What the steps make of it. */
       readonly frame: PixelFrame;
+      /** What can be laid over it, whenever that is seen; the lowest first. */
+      readonly blocks: readonly LaidBlock[];
       /** Before they are laid together, where that was asked for. */
       readonly layers: ShownLayers | null;
     }
+  | { readonly type: 'looks'; readonly plan: number; readonly place: number; readonly looks: LookFrames }
   | { readonly type: 'failed'; readonly plan: number; readonly place: number; readonly problem: string };
 
 /** Composed frames of the take that are kept while a reel plays. */
@@ -51,15 +63,18 @@ interface Current {
  * last one.
  */
 export function createComposeWork(source: FrameSource, answer: (reply: ComposeAnswer) => void) {
-  type Show = Extract<ComposeMessage, { type: 'show' }>;
+  type Show = Exclude<ComposeMessage, { type: 'plan' }>;
   let current: Current | null = null;
   let asked: Show[] = [];
   let kept: number[] = [];
   let isWorking = false;
 
-  async function compose(now: Current, { plan, place, layers }: Show): Promise<readonly ComposeAnswer[]> {
+  async function compose(now: Current, asked: Show): Promise<readonly ComposeAnswer[]> {
+    const { plan, place } = asked;
     try {
       const run = await now.run;
+      if (asked.type === 'looks') return [await looksAt(now, run, place)];
+      const { layers } = asked;
       const frames = framesAt(now.plan, place, layers);
       await run.read(frames);
       const frame = run.show(place);
@@ -68,6 +83,7 @@ export function createComposeWork(source: FrameSource, answer: (reply: ComposeAn
         plan,
         place,
         frame,
+        blocks: run.overlays().map(({ id, block }) => ({ id, ...block })),
         layers: layers ? run.layers(place) : null,
       } as const;
       keep(run, frames);
@@ -79,6 +95,12 @@ export function createComposeWork(source: FrameSource, answer: (reply: ComposeAn
       const problem = sentenceOf(error);
       return [{ type: 'failed', plan, place, problem }];
     }
+  }
+
+  async function looksAt(now: Current, run: StepsRun, place: number): Promise<ComposeAnswer> {
+    await run.read(framesAt(now.plan, place));
+    const looks = lookFrames(run.show(place, 'colour'), now.plan.dress.colour);
+    return { type: 'looks', plan: now.id, place, looks };
   }
 
   function keep(run: StepsRun, frames: readonly number[]): void {
@@ -104,8 +126,7 @@ export function createComposeWork(source: FrameSource, answer: (reply: ComposeAn
   return (message: ComposeMessage): void => {
     if (message.type === 'plan') {
       asked = [];
-      kept = [];
-      current = open(message, source);
+      current = open(message, source, current);
       return;
     }
     asked.push(message);
@@ -114,11 +135,14 @@ export function createComposeWork(source: FrameSource, answer: (reply: ComposeAn
 }
 
 function open(
-  { plan: id, recipe, files }: Extract<ComposeMessage, { type: 'plan' }>,
+  { plan: id, recipe, files, isDraft }: Extract<ComposeMessage, { type: 'plan' }>,
   source: FrameSource,
+  before: Current | null,
 ): Current {
-  const plan = planRender(recipe, takeOf(recipe, files));
-  const run = startSteps(plan, source);
+  const plan = planRender(recipe, takeOf(recipe, files), isDraft);
+  // What both plans have in common is not made anew; after a failure, all is.
+  const begin = () => startSteps(plan, source);
+  const run = before ? before.run.then((earlier) => earlier.replan(plan), begin) : begin();
   // Whoever asks for a place is told.
   run.catch(() => {});
   return { id, plan, run, toldHeld: false };

@@ -1,7 +1,7 @@
 import type { PixelFrame } from '@muted-pond/core/pixels';
 import { sentenceOf } from '../ui/sentence.js';
 import { type ComposeAnswer, type ComposeMessage, createComposeWork } from './compose-work.js';
-import { bitmapsOf, type ComposeReply } from './composed-pictures.js';
+import { bitmapsOf, type ComposeReply, type LookPictures } from './composed-pictures.js';
 import { fetchedSource } from './fetched-source.js';
 
 let answered = Promise.resolve();
@@ -39,8 +39,15 @@ async function toReply(answer: ComposeAnswer): Promise<[ComposeReply, ImageBitma
       };
       return [{ type: 'held', plan: answer.plan, held }, [held.plate, ...held.masks]];
     }
+    case 'looks': {
+      const made = await Promise.all(
+        Object.entries(answer.looks).map(async ([id, frame]) => [id, await toBitmap(frame)] as const),
+      );
+      const looks = Object.fromEntries(made) as LookPictures;
+      return [{ ...answer, looks }, Object.values(looks)];
+    }
     case 'composed': {
-      const { plan, place, frame, layers } = answer;
+      const { plan, place, frame, blocks, layers } = answer;
       // The same pixels are one bitmap.
       const made = new Map<PixelFrame, ImageBitmap>();
       for (const one of [frame, ...(layers ? [layers.whole, ...layers.moving] : [])]) {
@@ -49,6 +56,7 @@ async function toReply(answer: ComposeAnswer): Promise<[ComposeReply, ImageBitma
       const of = (one: PixelFrame) => made.get(one) as ImageBitmap;
       const pictures = {
         frame: of(frame),
+        blocks,
         layers: layers && { whole: of(layers.whole), moving: layers.moving.map(of) },
       };
       return [{ type: 'composed', plan, place, pictures }, bitmapsOf(pictures)];

@@ -1,7 +1,12 @@
+import type { LookId } from '@muted-pond/core/colour';
+import type { LaidBlock } from './compose-work.js';
+
 /** A place of the reel as pictures that a canvas can draw. */
 export interface ComposedPictures {
   /** What the steps make of it. */
   readonly frame: ImageBitmap;
+  /** What can be laid over it. */
+  readonly blocks: readonly LaidBlock[];
   /** Before they are laid together; null where they were not asked for. */
   readonly layers: LayerPictures | null;
 }
@@ -20,6 +25,9 @@ export interface HeldPictures {
   readonly masks: readonly ImageBitmap[];
 }
 
+/** A small picture in its own colours, and in each look. */
+export type LookPictures = Readonly<Record<LookId | 'none', ImageBitmap>>;
+
 export type ComposeReply =
   | { readonly type: 'held'; readonly plan: number; readonly held: HeldPictures }
   | {
@@ -28,6 +36,7 @@ export type ComposeReply =
       readonly place: number;
       readonly pictures: ComposedPictures;
     }
+  | { readonly type: 'looks'; readonly plan: number; readonly place: number; readonly looks: LookPictures }
   | { readonly type: 'failed'; readonly plan: number; readonly place: number; readonly problem: string };
 
 /** All bitmaps of a place, each once: for handing them over, and for closing them. */

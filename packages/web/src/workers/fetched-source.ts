@@ -1,10 +1,13 @@
-import { type ProblemView, WORKING_LONG_SIDE } from '@muted-pond/core/api';
+import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
+import { readCube } from '@muted-pond/core/colour';
 import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame, sizeWithin } from '@muted-pond/core/pixels';
 import type { DecodedPicture, FrameSource } from '@muted-pond/core/render';
 import { createMask } from '@muted-pond/core/still';
 import { LRUCache } from 'lru-cache';
 import { frameUrl, layerUrl } from '../api/frame-urls.js';
+import { fetchWhole } from './fetch-whole.js';
+import { fetchedTextEngine } from './text-engine.js';
 
 /** Decoded working frames kept, bytes. */
 const MOST_BYTES = 128 * 1024 ** 2;
@@ -38,8 +41,13 @@ export function fetchedSource(): FrameSource {
       for (let p = 0; p < values.length; p++) values[p] = rgba[p * 4];
       return createMask(width, height, values);
     },
-    plate: (hash) =>
-      pixelsOf(layerUrl(hash), null, 'The plate cannot be shown. Undo, or hold another frame.'),
+    picture: (hash) =>
+      pixelsOf(layerUrl(hash), null, 'A picture of this piece cannot be shown. Undo, or choose another.'),
+    async table(hash) {
+      const gone = 'The table of colours is gone from the disk. Undo, or bring it in again.';
+      return readCube(await (await fetchWhole(layerUrl(hash), gone)).text());
+    },
+    engine: fetchedTextEngine(),
   };
 }
 
@@ -52,11 +60,7 @@ async function pixelsOf(
   size: { width: number; height: number } | null,
   gone: string,
 ): Promise<PixelFrame> {
-  const response = await fetch(url);
-  if (!response.ok) {
-    const problem = (await response.json().catch(() => null)) as Partial<ProblemView> | null;
-    throw new UserError(problem?.code ?? 'file_gone', problem?.title ?? gone);
-  }
+  const response = await fetchWhole(url, gone);
   const bitmap = await createImageBitmap(await response.blob(), {
     colorSpaceConversion: 'none',
     premultiplyAlpha: 'none',

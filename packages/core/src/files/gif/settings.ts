@@ -8,7 +8,7 @@ import {
   PALETTE_PLANS,
   type PalettePlan,
 } from '../../palette/index.js';
-import { real, whole } from '../bounds.js';
+import { real, whole } from '../../schema/index.js';
 import { QUALITIES } from './quality.js';
 
 /** How a reel is made into a light GIF. */

@@ -1,9 +1,13 @@
+import { colour } from './colour.js';
+import { edge } from './edge.js';
 import { evenLight } from './even-light.js';
 import { hold } from './hold.js';
 import { join } from './join.js';
+import { overlay } from './overlay.js';
 import { place } from './place.js';
 import { steady } from './steady.js';
 import type { ComposedStep, DecodedStep, ReelStep } from './step.js';
+import { veil } from './veil.js';
 
 /**
  * The one list of steps that every frame goes through, in this order, on the server, on the command line and
@@ -15,13 +19,14 @@ export const STEPS: {
   readonly reel: readonly ReelStep[];
 } = {
   /** On frames of the take as they come from the decoder. */
-  decoded: [steady, place],
+  decoded: [veil, steady, place],
   /** On frames of the take at the size of the finished ones. */
   composed: [evenLight],
   /** On frames of the reel. */
-  reel: [join, hold],
+  reel: [join, hold, colour, overlay, edge],
 };
 
 export type { LightFigures, SteadyFigures } from './figures.js';
 export { join, mixPick, movingReels, sourcesOf } from './join.js';
-export type { ComposedPlate, FrameOperation, StepFigures } from './step.js';
+export { type ComposedPlate, type FrameOperation, masksOf, type StepFigures } from './step.js';
+export { veilPicture } from './veil.js';

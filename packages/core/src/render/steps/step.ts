@@ -2,6 +2,7 @@ import type { PixelFrame, Size } from '../../pixels/index.js';
 import type { SourceFile } from '../../recipe/index.js';
 import { type Mask, maskInputs } from '../../still/index.js';
 import type { Composition } from '../compose.js';
+import type { DressAssets } from '../dress-assets.js';
 import type { HeldStill, RenderPlan } from '../plan-render.js';
 import type { LightFigures, SteadyFigures } from './figures.js';
 
@@ -46,7 +47,9 @@ export interface DecodedContext {
   readonly size: Size;
   /** What moves by any layer, in the take's shape; null where nothing is held. */
   readonly moving: Mask | null;
-  /** The plate's frame as it was decoded. @throws RangeError where it cannot be read. */
+  /** What was painted of veils, by its hash. */
+  readonly veilMasks: ReadonlyMap<string, Mask>;
+  /** The plate's frame as it was decoded, through the steps before this one. @throws RangeError where it cannot be read. */
   readPlate(frame: number): Promise<PixelFrame>;
 }
 
@@ -71,6 +74,7 @@ export interface ComposedStep extends NamedStep {
 export interface ReelContext {
   readonly plan: RenderPlan;
   readonly plate: ComposedPlate | null;
+  readonly assets: DressAssets;
   /** A frame of the take, composed. */
   take(frame: number): PixelFrame;
 }

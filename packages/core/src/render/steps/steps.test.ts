@@ -10,7 +10,7 @@ import {
 } from '../../recipe/index.js';
 import { createMask, type Mask, type Ripple } from '../../still/index.js';
 import { seeded, wholeFrom } from '../../testing/seeded.js';
-import { type FrameSource, framesOf, planRender, startSteps, stepsKey } from '../index.js';
+import { type FrameSource, framesOf, NOTHING_KEPT, planRender, startSteps, stepsKey } from '../index.js';
 
 const SIZE = { width: 48, height: 32 };
 const HASH = 'a'.repeat(64);
@@ -44,8 +44,9 @@ function source(paint: Mask = leftMoves, levelOf = (frame: number) => frame * 10
         yield { frame, picture: flat(levelOf(frame), size) };
       }
     },
+    ...NOTHING_KEPT,
     mask: async () => paint,
-    plate: async () => flat(200),
+    picture: async () => flat(200),
   };
   return { frames, asked };
 }

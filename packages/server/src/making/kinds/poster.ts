@@ -1,5 +1,5 @@
 import { UserError } from '@muted-pond/core/errors';
-import type { RenderPlan } from '@muted-pond/core/render';
+import { type RenderPlan, withPlaces } from '@muted-pond/core/render';
 import type { Maker } from './maker.js';
 import { decodePng, encodePng } from './png.js';
 
@@ -8,14 +8,15 @@ export const poster: Maker = {
   places({ weigh }, plan): RenderPlan {
     const { place } = weigh.poster;
     if (typeof place === 'number') {
-      if (place < plan.reel.length) return onePlace(plan, place);
+      if (place < plan.reel.length) return withPlaces(plan, (all) => [all[place]]);
       throw new UserError(
         'no_such_place',
         `The reel has ${plan.reel.length} frames, counted from 0; there is no frame ${place} for the poster.`,
       );
     }
     // With nothing laid over it, what is held is all there is to see.
-    return onePlace(plan.still ? { ...plan, still: { ...plan.still, layers: [] } } : plan, 0);
+    const held = plan.still ? { ...plan, still: { ...plan.still, layers: [] } } : plan;
+    return withPlaces(held, (all) => [all[0]]);
   },
   async start() {
     let bytes: Uint8Array = new Uint8Array();
@@ -30,15 +31,3 @@ export const poster: Maker = {
     yield await decodePng(bytes);
   },
 };
-
-function onePlace(plan: RenderPlan, place: number): RenderPlan {
-  const { still } = plan;
-  return {
-    ...plan,
-    reel: [plan.reel[place]],
-    still: still && {
-      ...still,
-      layers: still.layers.map((layer) => ({ ...layer, reel: [layer.reel[place]] })),
-    },
-  };
-}

@@ -1,19 +1,39 @@
-import { FootageStrip, PlayingStage } from '../../stone/footage-screen.js';
+import { SegmentedControl } from '@mantine/core';
+import type { ComponentType } from 'react';
+import { ReelStrip } from '../../reel/ReelStrip.js';
 import type { StoneScreen } from '../../stone/stone.js';
 import { BankHead } from '../../ui/Bank.js';
+import { ColourBank } from './ColourBank.js';
+import { DressStage } from './DressStage.js';
 import classes from './dress.module.css';
+import { type DressTab, setDressView, useDressView } from './dress-view.js';
 
-/** The footage, and a plain word: nothing can be set here yet. */
-export const screen: StoneScreen = { Stage: PlayingStage, Bank: DressBank, Lower: FootageStrip };
+export const screen: StoneScreen = { Stage: DressStage, Bank: DressBank, Lower: DressLower };
+
+const TABS = {
+  colour: { label: 'Colour', about: 'Watch it move while it changes.', Bank: ColourBank },
+} satisfies Partial<Record<DressTab, { label: string; about: string; Bank: ComponentType }>>;
 
 function DressBank() {
+  const tab = useDressView((view) => view.tab);
+  const { about, Bank } = TABS[tab as keyof typeof TABS];
   return (
     <>
-      <BankHead
-        title="Dress"
-        about="Here will be colour, looks, captions and a border. Until then the footage keeps its own colours."
+      <BankHead title="Dress" about={about} />
+      <SegmentedControl
+        className={classes.tabs}
+        fullWidth
+        size="xs"
+        aria-label="What is dressed"
+        value={tab}
+        onChange={(value) => setDressView({ tab: value as DressTab, chosen: null })}
+        data={Object.entries(TABS).map(([value, { label }]) => ({ value, label }))}
       />
-      <p className={classes.note}>Dress is not built yet. Nothing on this stone can be set.</p>
+      <Bank />
     </>
   );
+}
+
+function DressLower() {
+  return <ReelStrip editable={false} tools={null} />;
 }

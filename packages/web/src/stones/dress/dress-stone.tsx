@@ -1,13 +1,19 @@
+import { useStore } from 'zustand';
+import { useWorkspace } from '../../piece/workspace-context.js';
 import type { Stone } from '../../stone/stone.js';
+import { shownRecipe } from '../../store/piece-store.js';
+import { dressWords } from './dress-words.js';
 
 export const dressStone: Stone = {
   id: 'dress',
   name: 'Dress',
-  built: false,
+  built: true,
   Value: DressValue,
   load: () => import('./dress-screen.js'),
 };
 
 function DressValue() {
-  return 'not built yet';
+  const { store } = useWorkspace();
+  const dress = useStore(store, (state) => shownRecipe(state).dress);
+  return dressWords(dress);
 }

@@ -42,7 +42,7 @@ export function StillStage() {
     const frame = asFilmed ? (plate?.frame ?? firstHeld) : plate ? null : firstHeld;
     return frame === null ? plate : ({ kind: 'frame', frame } as const);
   }, [asFilmed, plate, firstHeld]);
-  const plan = useStagePlan({ unboxed: true, layers: true, plate: shownPlate });
+  const plan = useStagePlan({ unboxed: true, layers: true, undressed: true, plate: shownPlate });
   const pictures = useMemo(() => composedPictures(composed, plan), [composed, plan]);
   useReelPlaying(loop, 'all', pictures);
   const { look, ghost, way } = useStillView();

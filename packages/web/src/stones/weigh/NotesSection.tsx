@@ -1,14 +1,12 @@
-import { Button, Progress } from '@mantine/core';
-import type { Saving, SavingsView, TrialFigures } from '@muted-pond/core/api';
+import { Button } from '@mantine/core';
+import type { Saving, TrialFigures } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useStore } from 'zustand';
-import { beginSavings, stopSavings } from '../../api/fit.js';
-import { keys } from '../../api/queries.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { SavingsProgress } from '../../trials/SavingsProgress.js';
+import { useSavings } from '../../trials/use-savings.js';
 import { BankSection } from '../../ui/Bank.js';
-import { formatBytes, formatRate } from '../../ui/format.js';
-import { tellProblem } from '../../ui/notify.js';
+import { formatBytes, formatChange, formatRate } from '../../ui/format.js';
 import { notesOf } from './file-notes.js';
 import classes from './weigh.module.css';
 
@@ -55,51 +53,35 @@ function savingWords({ kind, recipe }: Saving): string {
       return `A shorter span, ${span.end - span.start} frames of the footage`;
     case 'steady':
       return 'Steady';
+    case 'look':
+      return 'A look';
   }
 }
 
 /** What each change alone would save, measured by making the file with it. */
 function Savings({ recipe }: { recipe: Recipe }) {
-  const { pieceId, store } = useWorkspace();
-  const client = useQueryClient();
-  const view =
-    useQuery<SavingsView | null>({ queryKey: keys.savings(pieceId), queryFn: skipToken }).data ?? null;
-  const set = (next: SavingsView | null) => client.setQueryData(keys.savings(pieceId), next);
-  const begin = () => beginSavings(pieceId, recipe).then(set, tellProblem);
-  const stop = () => stopSavings(pieceId).then(() => set(null), tellProblem);
-  if (view?.state === 'working') {
-    return (
-      <div className={classes.fitting} role="status">
-        <span>{view.doing}</span>
-        <Progress size="sm" color="lily" value={view.done * 100} aria-label="Trying what would help" />
-        <Button size="compact-sm" variant="default" onClick={() => void stop()}>
-          Stop
-        </Button>
-      </div>
-    );
-  }
+  const { store } = useWorkspace();
+  const savings = useSavings('settings');
+  const { view } = savings;
+  if (view?.state === 'working') return <SavingsProgress savings={savings} label="Trying what would help" />;
   return (
     <>
-      {view?.state === 'failed' && <p className={classes.refused}>{view.problem}</p>}
+      <SavingsProgress savings={savings} label="Trying what would help" />
       {view?.state === 'done' && (
         <ul className={classes.savings} aria-label="What would help">
-          {view.savings.map((saving) => {
-            const share = Math.round((saving.bytes / view.bytes - 1) * 100);
-            return (
-              <li key={saving.kind}>
-                <button type="button" onClick={() => store.getState().change(() => saving.recipe)}>
-                  {savingWords(saving)}
-                </button>
-                <span>
-                  {formatBytes(saving.bytes)}, {share > 0 ? '+' : '−'}
-                  {Math.abs(share)} %
-                </span>
-              </li>
-            );
-          })}
+          {view.savings.map((saving) => (
+            <li key={saving.kind}>
+              <button type="button" onClick={() => store.getState().change(() => saving.recipe)}>
+                {savingWords(saving)}
+              </button>
+              <span>
+                {formatBytes(saving.bytes)}, {formatChange(saving.bytes, view.bytes)}
+              </span>
+            </li>
+          ))}
         </ul>
       )}
-      <Button fullWidth variant="default" onClick={() => void begin()}>
+      <Button fullWidth variant="default" onClick={() => savings.begin(recipe)}>
         {view?.state === 'done' ? 'Try again what would help' : 'Try what would help'}
       </Button>
     </>

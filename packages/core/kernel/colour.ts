@@ -1,0 +1,163 @@
+// Every pixel of a frame through a table of colours by tetrahedral interpolation, in AssemblyScript (a dialect of
+// TypeScript) with SIMD: a pixel's channels at a time. packages/core/src/colour/apply-table.ts is the plain
+// reference and says what is done and why; names are the same. Built by `npm run make-kernel` into
+// packages/core/src/colour/colour-kernel.ts.
+
+// Where the host laid things out; set by `place`.
+let axes: usize = 0; // u32: offset and key, for 256 levels of red, green and blue
+let nodes: usize = 0; // i16 × 4 lanes, 1/32 levels
+let pixels: usize = 0; // RGBA, coloured in place
+
+/** A whole cell, and what a level is shifted by: 14 bits of fraction, 5 of the nodes. */
+const ONE: u32 = 16384;
+const SHIFT: i32 = 19;
+const HALF: i32 = 1 << (SHIFT - 1);
+
+/** Lays everything out. @returns the first free byte. */
+export function place(nodeCount: i32, pixelCount: i32): usize {
+  axes = (__heap_base + 15) & ~15;
+  nodes = axes + 3 * 256 * 8;
+  pixels = (nodes + <usize>nodeCount * 8 + 15) & ~15;
+  return pixels + <usize>((pixelCount + 3) & ~3) * 4;
+}
+
+export function axesAt(): usize {
+  return axes;
+}
+export function nodesAt(): usize {
+  return nodes;
+}
+export function pixelsAt(): usize {
+  return pixels;
+}
+
+/** Four corners against their weights: a channel a lane, in levels. */
+// @ts-ignore: a decorator of AssemblyScript
+@inline
+function mixed(
+  corner0: usize,
+  corner1: usize,
+  corner2: usize,
+  corner3: usize,
+  near: v128,
+  far: v128,
+  half: v128,
+): v128 {
+  // Channels of two corners side by side, each pair against its two weights.
+  const one = i16x8.shuffle(v128.load64_zero(corner0), v128.load64_zero(corner1), 0, 8, 1, 9, 2, 10, 3, 11);
+  const other = i16x8.shuffle(v128.load64_zero(corner2), v128.load64_zero(corner3), 0, 8, 1, 9, 2, 10, 3, 11);
+  const sum = i32x4.add(i32x4.dot_i16x8_s(one, near), i32x4.dot_i16x8_s(other, far));
+  return i32x4.shr_s(i32x4.add(sum, half), SHIFT);
+}
+
+/** Four pixels at a time: what can be is done for all of them at once. @param pixelCount may be rounded up. */
+export function colour(pixelCount: i32): void {
+  const end = pixels + <usize>pixelCount * 4;
+  const greens = axes + 256 * 8;
+  const blues = axes + 512 * 8;
+  const one = i32x4.splat(ONE);
+  const low = i32x4.splat(0xffff);
+  const half = i32x4.splat(HALF);
+  const alpha = i32x4.splat(0xff000000);
+  const start = i32x4.splat(<i32>nodes);
+  for (let at = pixels; at < end; at += 16) {
+    let red = i32x4.splat(0);
+    let green = red;
+    let blue = red;
+    let corner = start;
+    const p0 = load<u32>(at, 0);
+    const r0 = axes + <usize>((p0 << 3) & 0x7f8);
+    const g0 = greens + <usize>((p0 >> 5) & 0x7f8);
+    const b0 = blues + <usize>((p0 >> 13) & 0x7f8);
+    red = v128.load32_lane(r0, red, 0, 4);
+    green = v128.load32_lane(g0, green, 0, 4);
+    blue = v128.load32_lane(b0, blue, 0, 4);
+    const p1 = load<u32>(at, 4);
+    const r1 = axes + <usize>((p1 << 3) & 0x7f8);
+    const g1 = greens + <usize>((p1 >> 5) & 0x7f8);
+    const b1 = blues + <usize>((p1 >> 13) & 0x7f8);
+    red = v128.load32_lane(r1, red, 1, 4);
+    green = v128.load32_lane(g1, green, 1, 4);
+    blue = v128.load32_lane(b1, blue, 1, 4);
+    const p2 = load<u32>(at, 8);
+    const r2 = axes + <usize>((p2 << 3) & 0x7f8);
+    const g2 = greens + <usize>((p2 >> 5) & 0x7f8);
+    const b2 = blues + <usize>((p2 >> 13) & 0x7f8);
+    red = v128.load32_lane(r2, red, 2, 4);
+    green = v128.load32_lane(g2, green, 2, 4);
+    blue = v128.load32_lane(b2, blue, 2, 4);
+    const p3 = load<u32>(at, 12);
+    const r3 = axes + <usize>((p3 << 3) & 0x7f8);
+    const g3 = greens + <usize>((p3 >> 5) & 0x7f8);
+    const b3 = blues + <usize>((p3 >> 13) & 0x7f8);
+    red = v128.load32_lane(r3, red, 3, 4);
+    green = v128.load32_lane(g3, green, 3, 4);
+    blue = v128.load32_lane(b3, blue, 3, 4);
+    corner = i32x4.add(
+      corner,
+      i32x4(
+        load<u32>(r0) + load<u32>(g0) + load<u32>(b0),
+        load<u32>(r1) + load<u32>(g1) + load<u32>(b1),
+        load<u32>(r2) + load<u32>(g2) + load<u32>(b2),
+        load<u32>(r3) + load<u32>(g3) + load<u32>(b3),
+      ),
+    );
+    // Keys in falling order.
+    const upper = i32x4.max_u(red, green);
+    const lower = i32x4.min_u(red, green);
+    const first = i32x4.max_u(upper, blue);
+    const rest = i32x4.min_u(upper, blue);
+    const second = i32x4.max_u(lower, rest);
+    const third = i32x4.min_u(lower, rest);
+    const corner1 = i32x4.add(corner, v128.and(first, low));
+    const corner2 = i32x4.add(corner1, v128.and(second, low));
+    const corner3 = i32x4.add(corner2, v128.and(third, low));
+    const f1 = i32x4.shr_u(first, 16);
+    const f2 = i32x4.shr_u(second, 16);
+    const f3 = i32x4.shr_u(third, 16);
+    // Two weights to each lane.
+    const near = v128.or(i32x4.sub(one, f1), i32x4.shl(i32x4.sub(f1, f2), 16));
+    const far = v128.or(i32x4.sub(f2, f3), i32x4.shl(f3, 16));
+    const pixel0 = mixed(
+      <usize>i32x4.extract_lane(corner, 0),
+      <usize>i32x4.extract_lane(corner1, 0),
+      <usize>i32x4.extract_lane(corner2, 0),
+      <usize>i32x4.extract_lane(corner3, 0),
+      i32x4.shuffle(near, near, 0, 0, 0, 0),
+      i32x4.shuffle(far, far, 0, 0, 0, 0),
+      half,
+    );
+    const pixel1 = mixed(
+      <usize>i32x4.extract_lane(corner, 1),
+      <usize>i32x4.extract_lane(corner1, 1),
+      <usize>i32x4.extract_lane(corner2, 1),
+      <usize>i32x4.extract_lane(corner3, 1),
+      i32x4.shuffle(near, near, 1, 1, 1, 1),
+      i32x4.shuffle(far, far, 1, 1, 1, 1),
+      half,
+    );
+    const pixel2 = mixed(
+      <usize>i32x4.extract_lane(corner, 2),
+      <usize>i32x4.extract_lane(corner1, 2),
+      <usize>i32x4.extract_lane(corner2, 2),
+      <usize>i32x4.extract_lane(corner3, 2),
+      i32x4.shuffle(near, near, 2, 2, 2, 2),
+      i32x4.shuffle(far, far, 2, 2, 2, 2),
+      half,
+    );
+    const pixel3 = mixed(
+      <usize>i32x4.extract_lane(corner, 3),
+      <usize>i32x4.extract_lane(corner1, 3),
+      <usize>i32x4.extract_lane(corner2, 3),
+      <usize>i32x4.extract_lane(corner3, 3),
+      i32x4.shuffle(near, near, 3, 3, 3, 3),
+      i32x4.shuffle(far, far, 3, 3, 3, 3),
+      half,
+    );
+    const colours = i8x16.narrow_i16x8_u(
+      i16x8.narrow_i32x4_s(pixel0, pixel1),
+      i16x8.narrow_i32x4_s(pixel2, pixel3),
+    );
+    v128.store(at, v128.bitselect(v128.load(at), colours, alpha));
+  }
+}

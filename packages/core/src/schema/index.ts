@@ -1,0 +1,2 @@
+export { type Bounds, real, whole } from './bounds.js';
+export { type HexColour, hashText, hexColour, idText, nameText } from './texts.js';

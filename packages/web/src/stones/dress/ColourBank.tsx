@@ -1,0 +1,91 @@
+import { Button } from '@mantine/core';
+import {
+  COLOUR_LIMITS,
+  COLOUR_PARTS,
+  type ColourPart,
+  keepsColours,
+  OWN_COLOURS,
+} from '@muted-pond/core/colour';
+import { BankSection } from '../../ui/Bank.js';
+import { ChoiceRow } from '../../ui/ChoiceRow.js';
+import classes from './dress.module.css';
+import { withColour } from './dress-edits.js';
+import { LiveSlider } from './LiveSlider.js';
+import { LooksSection } from './LooksSection.js';
+import { TableSection } from './TableSection.js';
+import { useDress } from './use-dress.js';
+
+const PART_NAMES: Record<ColourPart, string> = {
+  everywhere: 'the whole picture',
+  held: 'only what is held',
+  moving: 'only what moves',
+};
+
+const GRADES = [
+  ['exposure', 'Exposure', ' stops', 0.05, 'Each stop doubles or halves the light'],
+  ['contrast', 'Contrast', '', 1, 'Around a middle grey; black and white stay'],
+  ['black', 'Black', ' %', 0.5, 'To the right darks become black, to the left black is lifted'],
+  ['saturation', 'Saturation', '', 1, 'How strong colours are'],
+  ['warmth', 'Warmth', '', 1, 'From blue to amber'],
+  ['tint', 'Tint', '', 1, 'From green to magenta'],
+] as const;
+
+/** Looks first, since most people stop there; then what is set by hand; then a table of one's own. */
+export function ColourBank() {
+  const { dress, change } = useDress();
+  const { colour } = dress;
+  return (
+    <>
+      <LooksSection />
+      <BankSection title="By hand">
+        {GRADES.map(([name, label, unit, step, hint]) => (
+          <LiveSlider
+            key={name}
+            label={label}
+            unit={unit}
+            value={colour.grade[name]}
+            bounds={COLOUR_LIMITS[name]}
+            step={step}
+            hint={hint}
+            edit={(recipe, value) =>
+              withColour(recipe, { grade: { ...recipe.dress.colour.grade, [name]: value } })
+            }
+          />
+        ))}
+        <LiveSlider
+          label="Sharpness"
+          unit=""
+          value={colour.sharpness}
+          bounds={COLOUR_LIMITS.sharpness}
+          hint="Of edges, after resizing"
+          edit={(recipe, sharpness) => withColour(recipe, { sharpness })}
+        />
+      </BankSection>
+      <TableSection />
+      {!keepsColours(colour) && (
+        <Button
+          className={classes.allBack}
+          variant="subtle"
+          size="compact-sm"
+          onClick={() => change((recipe) => withColour(recipe, OWN_COLOURS))}
+        >
+          Back to the colours as filmed
+        </Button>
+      )}
+    </>
+  );
+}
+
+/** Where look and table lie; only where something is held is there a difference. */
+export function PartChoice({ part }: { part: ColourPart }) {
+  const { change } = useDress();
+  return (
+    <ChoiceRow
+      label="Lies on"
+      value={part}
+      names={Object.fromEntries(COLOUR_PARTS.map((one) => [one, PART_NAMES[one]])) as typeof PART_NAMES}
+      hint="The look and the table; what is set by hand lies on everything"
+      onChange={(next) => change((recipe) => withColour(recipe, { part: next }))}
+    />
+  );
+}

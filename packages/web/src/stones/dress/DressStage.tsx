@@ -1,0 +1,100 @@
+import { useHotkeys } from '@mantine/hooks';
+import type { LoopReel } from '@muted-pond/core/loop';
+import { IconEyeOff } from '@tabler/icons-react';
+import { useEffect, useMemo } from 'react';
+import { useStore } from 'zustand';
+import { usePieceLoop } from '../../piece/piece-loop.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { ComposedCanvas } from '../../stage/ComposedCanvas.js';
+import { fillRoom } from '../../stage/fill-room.js';
+import { composedPictures } from '../../stage/reel-pictures.js';
+import { StageBar } from '../../stage/StageBar.js';
+import { StageButton } from '../../stage/StageButton.js';
+import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
+import stage from '../../stage/stage.module.css';
+import { useReelPlaying } from '../../stage/use-reel-playing.js';
+import { usePacedPlan, useStagePlan } from '../../stage/use-stage-plan.js';
+import { PlayControls } from '../../stone/footage-screen.js';
+import { setDressView, useDressView } from './dress-view.js';
+import { useLookPictures } from './use-look-pictures.js';
+
+/** The loop as it will be, playing while it is dressed. */
+export function DressStage() {
+  const { session, composed } = useWorkspace();
+  const { loop, problem } = usePieceLoop();
+  const bare = useDressView((view) => view.bare);
+  const plan = usePacedPlan(useStagePlan({ undressed: bare }));
+  const pictures = useMemo(() => composedPictures(composed, plan), [composed, plan]);
+  useReelPlaying(loop, 'all', pictures);
+  useLookPictures(plan, loop);
+  useHotkeys([['U', () => setDressView({ bare: !useDressView.getState().bare })]]);
+  useEffect(() => {
+    session.getState().walkOn('reel');
+    return () => {
+      session.getState().walkOn('take');
+      setDressView({ bare: false, chosen: null, looks: null });
+    };
+  }, [session]);
+  return (
+    <StageRoom
+      view="framed"
+      problem={problem}
+      picture={(ground) => loop && <DressedPicture loop={loop} plan={plan} ground={ground} />}
+    >
+      <StageBar
+        left={
+          <>
+            <PlayControls what="the loop" />
+            <StageButton
+              icon={IconEyeOff}
+              label="As filmed, without its dress"
+              keyName="U"
+              pressed={bare}
+              onClick={() => setDressView({ bare: !bare })}
+            />
+          </>
+        }
+        right={loop && <ReelSeconds loop={loop} />}
+      />
+    </StageRoom>
+  );
+}
+
+interface DressedPictureProps {
+  readonly loop: LoopReel;
+  readonly plan: ReturnType<typeof useStagePlan>;
+  readonly ground: StageGround;
+}
+
+function DressedPicture({ loop, plan, ground }: DressedPictureProps) {
+  const { session } = useWorkspace();
+  const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
+  const { way, room, shown, onProblem } = ground;
+  const boxed = plan.recipe.framing.box;
+  const size = boxed ? fillRoom(boxed, room) : shown;
+  return (
+    <div className={stage.shown} style={size}>
+      <ComposedCanvas
+        plan={plan}
+        place={place}
+        meanwhile={{ way, pick: loop.reel[place] }}
+        label={`Frame ${place + 1} of the dressed reel`}
+        onProblem={onProblem}
+      />
+    </div>
+  );
+}
+
+function ReelSeconds({ loop }: { loop: LoopReel }) {
+  const { session } = useWorkspace();
+  const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
+  const seconds = loop.reel.slice(0, place).reduce((sum, { delayCs }) => sum + delayCs, 0) / 100;
+  return (
+    <>
+      <strong data-testid="reel-place">
+        {place + 1} of {loop.round}
+      </strong>
+      <span>{seconds.toFixed(2)} s</span>
+    </>
+  );
+}
