@@ -3,7 +3,7 @@ export const USER_ERROR_CODES = [
   // What a recipe asks for.
   ...(['span_outside', 'no_frame_left', 'reel_too_long', 'pace_impossible', 'own_loop_outside'] as const),
   // What is laid over pictures.
-  ...(['bad_colour_table', 'bad_font', 'bad_drawing'] as const),
+  ...(['bad_colour_table', 'bad_font', 'bad_drawing', 'bad_subtitles'] as const),
   ...([
     'not-a-recipe',
     'too-new',

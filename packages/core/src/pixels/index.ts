@@ -1,4 +1,5 @@
 export { blendFrames } from './blend.js';
+export { blurredGround } from './extend.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
 export { hardenEdges, layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';

@@ -5,6 +5,8 @@ import { largestOfShape, turnedSize } from '../pixels/index.js';
 export interface Box extends Size {
   readonly fit: Fit;
   readonly matte: Matte;
+  /** The picture itself, blurred, beside itself instead of the matte. */
+  readonly blurred?: boolean;
 }
 
 /** How much of the picture is seen, and which way up. Applied in this order: crop, turn, mirror, box. */

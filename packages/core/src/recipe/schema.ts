@@ -96,7 +96,7 @@ const framingSchema = Joi.object({
     .valid(...TURNS)
     .required(),
   mirror: Joi.boolean().required(),
-  box: Joi.object({ ...size, fit: fit.required(), matte })
+  box: Joi.object({ ...size, fit: fit.required(), matte, blurred: Joi.boolean() })
     .allow(null)
     .required(),
 });

@@ -7,7 +7,7 @@ export function composeMask(mask: Mask, composition: Composition): Mask {
   const { canvas } = composition;
   const whole = { x: 0, y: 0, ...canvas };
   const { framing } = composition;
-  const box = framing.box && { ...framing.box, matte: 'transparent' as const };
+  const box = framing.box && { ...framing.box, matte: 'transparent' as const, blurred: false };
   const compose = createCompose(mask, {
     ...composition,
     placement: whole,

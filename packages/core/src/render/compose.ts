@@ -1,4 +1,5 @@
 import {
+  blurredGround,
   createResizer,
   intersect,
   layOnMatte,
@@ -48,8 +49,19 @@ export function createCompose(picture: Size, composition: Composition): Compose 
   const fillsFrame = inBox.width === size.width && inBox.height === size.height;
   return (frame) => {
     const upright = turnFrame(drawn(frame), framing.turn, framing.mirror);
-    return fillsFrame ? upright : layOnMatte(upright, size, inBox, framing.box?.matte ?? matte);
+    if (fillsFrame) return upright;
+    if (framing.box?.blurred) return layOnPicture(upright, inBox, blurredGround(upright, size));
+    return layOnMatte(upright, size, inBox, framing.box?.matte ?? matte);
   };
+}
+
+/** The picture over another one, which is written into. */
+function layOnPicture(picture: PixelFrame, { x, y }: Rect, ground: PixelFrame): PixelFrame {
+  for (let row = 0; row < picture.height; row++) {
+    const line = picture.rgba.subarray(row * picture.width * 4, (row + 1) * picture.width * 4);
+    ground.rgba.set(line, ((y + row) * ground.width + x) * 4);
+  }
+  return ground;
 }
 
 /** Where the seen part lies in the finished frame, in whole pixels. */

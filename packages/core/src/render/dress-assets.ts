@@ -63,18 +63,21 @@ async function drawEmblem(emblem: Emblem, size: Size, source: FrameSource): Prom
 
 /** @returns null where there is nothing to draw. */
 async function drawCaption(caption: Caption, size: Size, source: FrameSource): Promise<DrawnOverlay | null> {
-  if (caption.text.trim() === '') return null;
   const { style, x, y } = caption;
   const { engine } = source;
   const all = await engine.faces(isOwnFont(style.font) ? [style.font] : []);
-  const { faces } = chooseFonts(caption.text, style.font, all);
-  const px = letterPx(caption, size);
-  const ink = await engine.bounds(measuringSvg(caption, faces[0].family, px), faces);
+  const { faces, missing } = chooseFonts(caption.text, style.font, all);
+  // What no font has would be an empty box; it is told where the words are typed.
+  const text = [...caption.text].filter((letter) => !missing.includes(letter)).join('');
+  if (text.trim() === '') return null;
+  const drawn = { ...caption, text };
+  const px = letterPx(drawn, size);
+  const ink = await engine.bounds(measuringSvg(drawn, faces[0].family, px), faces);
   if (!ink) return null;
-  const drawing = captionSvg(caption, faces[0].family, px, ink);
+  const drawing = captionSvg(drawn, faces[0].family, px, ink);
   const picture = await engine.draw(drawing.svg, faces);
   const [middleX, middleY] = [x * size.width, y * size.height];
-  const block = blockOf(caption.text, style.lineHeight * px, ink);
+  const block = blockOf(text, style.lineHeight * px, ink);
   return {
     picture,
     x: Math.round(middleX + drawing.x),

@@ -1,6 +1,7 @@
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
 import { useEffect, useRef } from 'react';
 import type { StagePlan } from '../pictures/composed-frames.js';
+import type { ComposedPictures } from '../workers/composed-pictures.js';
 import { type DrawWay, drawnSize, fitCanvas } from './draw.js';
 import classes from './stage.module.css';
 import { drawAsFilmed, useAsFilmed } from './use-as-filmed.js';
@@ -13,10 +14,12 @@ interface ComposedCanvasProps {
   readonly meanwhile: { readonly way: DrawWay; readonly pick: ReelPick };
   readonly label: string;
   readonly onProblem: (sentence: string | null) => void;
+  /** Told of what is on the canvas. */
+  readonly onShown?: (pictures: ComposedPictures) => void;
 }
 
 /** A place of the reel as the steps make it: what the file is made from. */
-export function ComposedCanvas({ plan, place, meanwhile, label, onProblem }: ComposedCanvasProps) {
+export function ComposedCanvas({ plan, place, meanwhile, label, onProblem, onShown }: ComposedCanvasProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const shown = useComposedPlace(plan, place, onProblem);
   const { way, pick } = meanwhile;
@@ -35,6 +38,7 @@ export function ComposedCanvas({ plan, place, meanwhile, label, onProblem }: Com
     context.clearRect(0, 0, frame.width, frame.height);
     context.drawImage(frame, 0, 0);
     context.canvas.dataset.place = String(shown.place);
-  }, [shown, filmed, way]);
+    onShown?.(shown.pictures);
+  }, [shown, filmed, way, onShown]);
   return <canvas ref={canvas} className={classes.canvas} role="img" aria-label={label} />;
 }

@@ -1,7 +1,9 @@
 import { useHotkeys } from '@mantine/hooks';
 import type { LoopReel } from '@muted-pond/core/loop';
+import type { Size } from '@muted-pond/core/pixels';
 import { IconEyeOff } from '@tabler/icons-react';
-import { useEffect, useMemo } from 'react';
+import equal from 'fast-deep-equal';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
@@ -15,7 +17,10 @@ import stage from '../../stage/stage.module.css';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
 import { usePacedPlan, useStagePlan } from '../../stage/use-stage-plan.js';
 import { PlayControls } from '../../stone/footage-screen.js';
+import type { LaidBlock } from '../../workers/compose-work.js';
+import type { ComposedPictures } from '../../workers/composed-pictures.js';
 import { setDressView, useDressView } from './dress-view.js';
+import { OverlayGround } from './OverlayGround.js';
 import { useLookPictures } from './use-look-pictures.js';
 
 /** The loop as it will be, playing while it is dressed. */
@@ -60,6 +65,12 @@ export function DressStage() {
   );
 }
 
+/** What lies over the picture on the canvas. */
+interface Laid {
+  readonly frame: Size;
+  readonly blocks: readonly LaidBlock[];
+}
+
 interface DressedPictureProps {
   readonly loop: LoopReel;
   readonly plan: ReturnType<typeof useStagePlan>;
@@ -70,8 +81,18 @@ function DressedPicture({ loop, plan, ground }: DressedPictureProps) {
   const { session } = useWorkspace();
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
   const { way, room, shown, onProblem } = ground;
+  const laysOver = useDressView(({ tab, bare }) => (tab === 'captions' || tab === 'edge') && !bare);
   const boxed = plan.recipe.framing.box;
   const size = boxed ? fillRoom(boxed, room) : shown;
+  const [laid, setLaid] = useState<Laid | null>(null);
+  const onShown = useCallback(
+    ({ frame, blocks }: ComposedPictures) =>
+      setLaid((before) => {
+        const next = { frame: { width: frame.width, height: frame.height }, blocks };
+        return equal(before, next) ? before : next;
+      }),
+    [],
+  );
   return (
     <div className={stage.shown} style={size}>
       <ComposedCanvas
@@ -80,7 +101,9 @@ function DressedPicture({ loop, plan, ground }: DressedPictureProps) {
         meanwhile={{ way, pick: loop.reel[place] }}
         label={`Frame ${place + 1} of the dressed reel`}
         onProblem={onProblem}
+        onShown={onShown}
       />
+      {laid && laysOver && <OverlayGround shown={size} {...laid} />}
     </div>
   );
 }

@@ -1,17 +1,25 @@
 import { SegmentedControl } from '@mantine/core';
 import type { ComponentType } from 'react';
-import { ReelStrip } from '../../reel/ReelStrip.js';
 import type { StoneScreen } from '../../stone/stone.js';
 import { BankHead } from '../../ui/Bank.js';
+import { CaptionsBank } from './CaptionsBank.js';
 import { ColourBank } from './ColourBank.js';
 import { DressStage } from './DressStage.js';
+import { DressStrip } from './DressStrip.js';
 import classes from './dress.module.css';
 import { type DressTab, setDressView, useDressView } from './dress-view.js';
+import { EdgeBank } from './EdgeBank.js';
 
 export const screen: StoneScreen = { Stage: DressStage, Bank: DressBank, Lower: DressLower };
 
 const TABS = {
   colour: { label: 'Colour', about: 'Watch it move while it changes.', Bank: ColourBank },
+  captions: {
+    label: 'Captions',
+    about: 'Type on the picture, drag, size by the corners.',
+    Bank: CaptionsBank,
+  },
+  edge: { label: 'Edge', about: 'What runs along every frame, and what lies on it.', Bank: EdgeBank },
 } satisfies Partial<Record<DressTab, { label: string; about: string; Bank: ComponentType }>>;
 
 function DressBank() {
@@ -35,5 +43,5 @@ function DressBank() {
 }
 
 function DressLower() {
-  return <ReelStrip editable={false} tools={null} />;
+  return <DressStrip />;
 }

@@ -1,0 +1,259 @@
+import type { Caption } from '@muted-pond/core/dress';
+import type { Rect, Size } from '@muted-pond/core/pixels';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { type KeyboardEvent, type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import type { LaidBlock } from '../../workers/compose-work.js';
+import { changeEntry, changeStyle } from './dress-edits.js';
+import { setDressView, useDressView } from './dress-view.js';
+import { moveEmblem, sizeEmblem } from './emblem-edits.js';
+import classes from './ground.module.css';
+import { type Guide, SAFE_MARGIN, snapBlock } from './snap-block.js';
+import { useDress } from './use-dress.js';
+
+/** Within so many px of the screen, a dragged block is caught. */
+const CAUGHT = 8;
+/** A nudge by an arrow key, and with Shift, a share of the frame. */
+const NUDGE = 0.002;
+const LONG_NUDGE = 0.02;
+
+interface OverlayGroundProps {
+  /** The picture on the screen, px. */
+  readonly shown: Size;
+  /** The composed frame that blocks are counted in. */
+  readonly frame: Size;
+  readonly blocks: readonly LaidBlock[];
+}
+
+/** Captions and emblems under the hand: chosen, dragged, sized by their corners, typed into. */
+export function OverlayGround({ shown, frame, blocks }: OverlayGroundProps) {
+  const { dress } = useDress();
+  const [guides, setGuides] = useState<readonly Guide[]>([]);
+  const chosen = useDressView((view) => view.chosen);
+  const scale = shown.width / frame.width;
+  const all = [...dress.captions, ...dress.emblems];
+  return (
+    <div className={classes.ground} onPointerDown={() => setDressView({ chosen: null })}>
+      {guides.length > 0 && <div className={classes.safe} style={{ inset: `${SAFE_MARGIN * 100}%` }} />}
+      {guides.map(({ axis, at }) => (
+        <div
+          key={`${axis} ${at}`}
+          className={axis === 'x' ? classes.guideDown : classes.guideAcross}
+          style={axis === 'x' ? { left: `${at * 100}%` } : { top: `${at * 100}%` }}
+        />
+      ))}
+      {blocks
+        .filter(({ id }) => all.some((one) => one.id === id && one.shown))
+        .map((block) => {
+          const caption = dress.captions.find((one) => one.id === block.id) ?? null;
+          return (
+            <Block
+              key={block.id}
+              caption={caption}
+              block={block}
+              scale={scale}
+              shown={shown}
+              isChosen={chosen === block.id}
+              onGuides={setGuides}
+            />
+          );
+        })}
+    </div>
+  );
+}
+
+interface BlockProps {
+  /** Null for an emblem. */
+  readonly caption: Caption | null;
+  readonly block: LaidBlock;
+  readonly scale: number;
+  readonly shown: Size;
+  readonly isChosen: boolean;
+  readonly onGuides: (guides: readonly Guide[]) => void;
+}
+
+const CORNERS = ['nw', 'ne', 'sw', 'se'] as const;
+
+function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps) {
+  const { store } = useWorkspace();
+  const [typing, setTyping] = useState(false);
+  const drag = useRef<{
+    readonly x: number;
+    readonly y: number;
+    readonly from: Rect;
+    readonly recipe: Recipe;
+  } | null>(null);
+  const rect = scaled(block, scale);
+  const frame = { width: shown.width, height: shown.height };
+  const { id } = block;
+
+  /** The recipe with the block's middle moved by so many px of the screen. */
+  const movedBy = (recipe: Recipe, from: Recipe, dx: number, dy: number): Recipe => {
+    const start = from.dress.captions.find((one) => one.id === id);
+    if (start) {
+      return changeEntry(recipe, 'captions', id, {
+        x: clamp(start.x + dx / shown.width),
+        y: clamp(start.y + dy / shown.height),
+      });
+    }
+    return moveEmblem(recipe, from, id, { dx, dy }, shown);
+  };
+  const sizedBy = (recipe: Recipe, from: Recipe, factor: number): Recipe => {
+    const start = from.dress.captions.find((one) => one.id === id);
+    if (start) return changeStyle(recipe, id, { size: Math.max(1, Math.min(60, start.style.size * factor)) });
+    return sizeEmblem(recipe, from, id, factor);
+  };
+
+  const take = (event: ReactPointerEvent<HTMLElement>) => {
+    event.stopPropagation();
+    if (event.button !== 0 || typing) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    setDressView({ chosen: id, tab: caption ? 'captions' : 'edge' });
+    drag.current = { x: event.clientX, y: event.clientY, from: rect, recipe: store.getState().recipe };
+  };
+  const move = (event: ReactPointerEvent<HTMLElement>) => {
+    const start = drag.current;
+    if (!start) return;
+    const [dx, dy] = [event.clientX - start.x, event.clientY - start.y];
+    if (Math.hypot(dx, dy) < 2) return;
+    const wanted = { ...start.from, x: start.from.x + dx, y: start.from.y + dy };
+    const caught = event.shiftKey ? { dx: 0, dy: 0, guides: [] } : snapBlock(wanted, frame, CAUGHT);
+    onGuides(caught.guides);
+    store.getState().preview((recipe) => movedBy(recipe, start.recipe, dx + caught.dx, dy + caught.dy));
+  };
+  const size = (event: ReactPointerEvent<HTMLElement>) => {
+    const start = drag.current;
+    if (!start) return;
+    const middle = { x: start.from.x + start.from.width / 2, y: start.from.y + start.from.height / 2 };
+    const box = event.currentTarget.closest(`.${classes.ground}`)?.getBoundingClientRect();
+    if (!box) return;
+    const far = (x: number, y: number) => Math.hypot(x - box.left - middle.x, y - box.top - middle.y);
+    const factor = far(event.clientX, event.clientY) / Math.max(1, far(start.x, start.y));
+    store.getState().preview((recipe) => sizedBy(recipe, start.recipe, factor));
+  };
+  const drop = () => {
+    drag.current = null;
+    onGuides([]);
+    store.getState().keepDraft();
+  };
+  const press = (event: KeyboardEvent<HTMLElement>) => {
+    const step = event.shiftKey ? LONG_NUDGE : NUDGE;
+    const ways: Record<string, readonly [number, number]> = {
+      ArrowLeft: [-step, 0],
+      ArrowRight: [step, 0],
+      ArrowUp: [0, -step],
+      ArrowDown: [0, step],
+    };
+    const way = ways[event.key];
+    if (way) {
+      const { recipe, change } = store.getState();
+      change((now) => movedBy(now, recipe, way[0] * shown.width, way[1] * shown.height));
+    } else if (event.key === 'Enter' && caption) setTyping(true);
+    else if (event.key === 'Escape') setDressView({ chosen: null });
+    else return;
+    event.preventDefault();
+    event.nativeEvent.stopPropagation();
+  };
+  const label = caption ? `Caption “${caption.text.slice(0, 40)}”` : 'Emblem';
+  const style = { left: rect.x, top: rect.y, width: rect.width, height: rect.height };
+  if (typing && caption) {
+    return (
+      <TypeHere
+        caption={caption}
+        style={style}
+        px={(rect.height / caption.text.split('\n').length / caption.style.lineHeight) * 0.98}
+        onDone={() => setTyping(false)}
+      />
+    );
+  }
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: it holds buttons of its own
+    <div
+      role="button"
+      tabIndex={0}
+      className={classes.block}
+      data-chosen={isChosen || undefined}
+      aria-label={label}
+      aria-pressed={isChosen}
+      style={style}
+      onPointerDown={take}
+      onPointerMove={move}
+      onPointerUp={drop}
+      onPointerCancel={drop}
+      onDoubleClick={() => caption && setTyping(true)}
+      onFocus={() => setDressView({ chosen: id })}
+      onKeyDown={press}
+    >
+      {isChosen &&
+        CORNERS.map((corner) => (
+          <span
+            key={corner}
+            className={classes.corner}
+            data-corner={corner}
+            onPointerDown={take}
+            onPointerMove={(event) => {
+              event.stopPropagation();
+              size(event);
+            }}
+            onPointerUp={(event) => {
+              event.stopPropagation();
+              drop();
+            }}
+          />
+        ))}
+    </div>
+  );
+}
+
+interface TypeHereProps {
+  readonly caption: Caption;
+  readonly style: React.CSSProperties;
+  readonly px: number;
+  readonly onDone: () => void;
+}
+
+/** Words are typed where they stand. */
+function TypeHere({ caption, style, px, onDone }: TypeHereProps) {
+  const { preview, keep } = useDress();
+  const align = { left: 'left', centre: 'center', right: 'right' } as const;
+  return (
+    <textarea
+      // biome-ignore lint/a11y/noAutofocus: it was opened to type in
+      autoFocus
+      className={classes.typed}
+      aria-label="Words on the picture"
+      style={{
+        ...style,
+        width: undefined,
+        minWidth: `calc(${style.width}px + 4em)`,
+        left: `calc(${style.left}px - 2em)`,
+        fontSize: px,
+        lineHeight: caption.style.lineHeight,
+        textAlign: align[caption.style.align],
+      }}
+      value={caption.text}
+      onPointerDown={(event) => event.stopPropagation()}
+      onFocus={(event) => event.currentTarget.select()}
+      onChange={({ currentTarget }) => {
+        const text = currentTarget.value.slice(0, 500);
+        preview((recipe) => changeEntry(recipe, 'captions', caption.id, { text }));
+      }}
+      onKeyDown={(event) => {
+        event.nativeEvent.stopPropagation();
+        if (event.key === 'Escape') event.currentTarget.blur();
+      }}
+      onBlur={() => {
+        keep((recipe) => recipe);
+        onDone();
+      }}
+    />
+  );
+}
+
+function scaled({ x, y, width, height }: Rect, by: number): Rect {
+  return { x: x * by, y: y * by, width: width * by, height: height * by };
+}
+
+function clamp(share: number): number {
+  return Math.max(-0.5, Math.min(1.5, share));
+}
