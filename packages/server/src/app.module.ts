@@ -5,6 +5,7 @@ import type { FolderLock } from './data-folder/index.js';
 import { databaseOptions } from './database/index.js';
 import { DemoShelf } from './demo/index.js';
 import { FitModule } from './fit/index.js';
+import { FollowModule } from './follow/index.js';
 import { FootageModule } from './footage/index.js';
 import { HealthModule } from './health/index.js';
 import { HoldingModule } from './holding/index.js';
@@ -57,6 +58,7 @@ export function appModule(settings: Settings, lock: FolderLock): DynamicModule {
       TrialsModule,
       HoldingModule,
       FitModule,
+      FollowModule,
       LimitsModule,
       PiecesModule,
       LayersModule,

@@ -1,6 +1,8 @@
 export {
   type FitRequest,
+  type FollowRequest,
   fitRequestSchema,
+  followRequestSchema,
   type LimitValues,
   limitSchema,
   type NewPiece,
@@ -17,6 +19,8 @@ export {
 export type {
   FitOffer,
   FitView,
+  FollowView,
+  FollowWay,
   FootageTimes,
   FootageView,
   HealthView,
@@ -39,4 +43,4 @@ export type {
   TrialView,
   UnreadablePiece,
 } from './views.js';
-export { LAYER_KINDS, SAVING_FAMILIES, WORKING_LONG_SIDE } from './views.js';
+export { FOLLOW_WAYS, LAYER_KINDS, SAVING_FAMILIES, WORKING_LONG_SIDE } from './views.js';

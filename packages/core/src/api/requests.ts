@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
-import { SAVING_FAMILIES, type SavingFamily } from './views.js';
+import { FOLLOW_WAYS, type FollowWay, SAVING_FAMILIES, type SavingFamily } from './views.js';
 
 /** Exactly one of `footage` and `stills`. */
 export interface NewPiece {
@@ -44,6 +44,22 @@ export const pieceSaveSchema = Joi.object<PieceSave>({
 });
 
 export const ofRecipeSchema = Joi.object<OfRecipe>({ recipe: recipeSchema.required() });
+
+/** A veil of a recipe is to follow what it hides, from a frame on. */
+export interface FollowRequest extends OfRecipe {
+  readonly veil: string;
+  readonly frame: number;
+  readonly way: FollowWay;
+}
+
+export const followRequestSchema = Joi.object<FollowRequest>({
+  recipe: recipeSchema.required(),
+  veil: Joi.string().min(1).max(40).required(),
+  frame: Joi.number().integer().min(0).required(),
+  way: Joi.string()
+    .valid(...FOLLOW_WAYS)
+    .required(),
+});
 
 /** What would make a recipe's file lighter is to be tried. */
 export interface SavingsRequest extends OfRecipe {

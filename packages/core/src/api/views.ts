@@ -1,3 +1,4 @@
+import type { VeilKey } from '../dress/index.js';
 import type { UserErrorCode } from '../errors/index.js';
 import type { FileKindId } from '../files/index.js';
 import type { Recipe } from '../recipe/index.js';
@@ -244,6 +245,27 @@ export interface SavingsView {
   readonly problem: string | null;
 }
 
+/** A veil that follows what it hides: being worked on, or what came of it. */
+export interface FollowView {
+  readonly piece: string;
+  readonly veil: string;
+  /** Where it was begun, and which way it goes. */
+  readonly frame: number;
+  readonly way: FollowWay;
+  readonly state: 'working' | 'done' | 'failed';
+  readonly done: number;
+  /** Where it was found, rising by frame; the frame it began at is among them. */
+  readonly keys: readonly VeilKey[];
+  /** How sure it was, 0–1, for each frame that was looked at, the first one first. */
+  readonly confidence: readonly number[];
+  /** The frame from which it was not found any more; null where it went to the end. */
+  readonly lostAt: number | null;
+  readonly problem: string | null;
+}
+
+export const FOLLOW_WAYS = ['forwards', 'backwards'] as const;
+export type FollowWay = (typeof FOLLOW_WAYS)[number];
+
 /** Server-sent events. */
 export type PondEvent =
   | { readonly type: 'footage'; readonly footage: string; readonly strip: StripProgress }
@@ -255,6 +277,7 @@ export type PondEvent =
     }
   | { readonly type: 'holding'; readonly holding: HoldingView }
   | { readonly type: 'fit'; readonly fit: FitView }
+  | { readonly type: 'follow'; readonly follow: FollowView }
   | { readonly type: 'savings'; readonly savings: SavingsView }
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };

@@ -47,3 +47,4 @@ export {
   type VeilShape,
   veilAt,
 } from './veil.js';
+export { thinKeys, withFollowed, withKey, withoutKey } from './veil-keys.js';

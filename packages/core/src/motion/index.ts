@@ -12,4 +12,10 @@ export {
 } from './register.js';
 export { SIGMA_FROM_MEDIAN, TUKEY } from './robust.js';
 export { SIGNATURE_BYTES, SIGNATURE_SIZE, signatureLuma, writeSignature } from './signature.js';
+export {
+  createRegionTracker,
+  type RegionTracker,
+  type TrackedPlace,
+  type TrackedRegion,
+} from './track-region.js';
 export { warpFrame, warpLuma } from './warp.js';

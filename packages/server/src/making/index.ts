@@ -1,6 +1,7 @@
 import { THREAD_ENDING } from '../threads/index.js';
 
 export { type FitTask, type FittedFile, fitBelow, fitFiles } from './fit-files.js';
+export { type Followed, type FollowTask, followRegion } from './follow-region.js';
 export { type MakingLayer, openFrameSource, readMask } from './frame-source.js';
 export {
   encodeTask,

@@ -1,5 +1,6 @@
 import type {
   FitView,
+  FollowView,
   FootageView,
   HoldingView,
   PondEvent,
@@ -41,6 +42,9 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       break;
     case 'fit':
       client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);
+      break;
+    case 'follow':
+      client.setQueryData<FollowView>(keys.follow(event.follow.piece), event.follow);
       break;
     case 'savings':
       client.setQueryData<SavingsView>(keys.savings(event.savings.piece, event.savings.of), event.savings);

@@ -34,6 +34,7 @@ export const keys = {
   trials: (piece: string) => ['trials', piece] as const,
   holding: (piece: string) => ['holding', piece] as const,
   fit: (piece: string) => ['fit', piece] as const,
+  follow: (piece: string) => ['follow', piece] as const,
   savings: (piece: string, of: SavingFamily) => ['savings', piece, of] as const,
   limits: ['limits'] as const,
   allFootage: ['footage'] as const,

@@ -10,6 +10,7 @@ const planOf = (): StagePlan => ({
   files: [],
   layers: false,
   isDraft: false,
+  single: null,
 });
 const bitmap = { width: 10, height: 10 } as ImageBitmap;
 

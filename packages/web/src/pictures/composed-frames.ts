@@ -18,6 +18,8 @@ export interface StagePlan {
   readonly layers: boolean;
   /** Whether a hand is still moving. */
   readonly isDraft: boolean;
+  /** The one frame of the take that it shows; null for the loop. */
+  readonly single: number | null;
 }
 
 /** The part of a Worker that is used; tests give their own. */

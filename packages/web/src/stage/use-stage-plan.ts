@@ -1,7 +1,8 @@
 import { scaleDress, UNDRESSED } from '@muted-pond/core/dress';
+import { PLAIN_LOOP } from '@muted-pond/core/loop';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
-import type { Plate } from '@muted-pond/core/still';
+import { NOTHING_HELD, type Plate } from '@muted-pond/core/still';
 import { useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
@@ -23,6 +24,10 @@ export interface StagePlanWish {
   readonly layers?: boolean;
   /** Without colour, captions and borders; what is hidden stays hidden. */
   readonly undressed?: boolean;
+  /** Nor are veils laid. */
+  readonly unveiled?: boolean;
+  /** Only this frame of the take, as it is filmed; null is the loop. */
+  readonly single?: number | null;
   /** Held instead of the recipe's own plate. */
   readonly plate?: Plate | null;
 }
@@ -36,6 +41,8 @@ export function useStagePlan({
   unboxed = false,
   layers = false,
   undressed = false,
+  unveiled = false,
+  single = null,
   plate,
 }: StagePlanWish): StagePlan {
   const { store, files } = useWorkspace();
@@ -54,21 +61,22 @@ export function useStagePlan({
     const recipe = shownRecipe(store.getState());
     const ofFiles = filesOf(recipe, known);
     return {
-      recipe: forStage(recipe, ofFiles, { width, unboxed, undressed, plate }),
+      recipe: forStage(recipe, ofFiles, { width, unboxed, undressed, unveiled, single, plate }),
       files: ofFiles,
       layers,
       isDraft,
+      single,
     };
   }, [
     ...[sources, span, loop, framing, still, undressed ? dress.veils : dress, rate, finished],
-    ...[known, width, unboxed, undressed, layers, isDraft, plate, store],
+    ...[known, width, unboxed, undressed, unveiled, single, layers, isDraft, plate, store],
   ]);
 }
 
 function forStage(
   recipe: Recipe,
   [file]: readonly SourceFile[],
-  { width, unboxed, undressed, plate }: Omit<StagePlanWish, 'layers'>,
+  { width, unboxed, undressed, unveiled, single = null, plate }: Omit<StagePlanWish, 'layers'>,
 ): Recipe {
   const [source] = recipe.sources;
   const framing = unboxed ? { ...recipe.framing, box: null } : recipe.framing;
@@ -80,9 +88,12 @@ function forStage(
   const scale = shown / Math.min(recipe.weigh.width, framed.width);
   return {
     ...recipe,
+    ...(single !== null && {
+      ...{ span: { start: single, end: single + 1 }, loop: PLAIN_LOOP },
+    }),
     framing,
-    still: plate === undefined ? recipe.still : { ...recipe.still, plate },
-    dress: undressed ? { ...UNDRESSED, veils: dress.veils } : scaleDress(dress, scale),
+    still: single !== null ? NOTHING_HELD : plate === undefined ? recipe.still : { ...recipe.still, plate },
+    dress: undressed ? { ...UNDRESSED, veils: unveiled ? [] : dress.veils } : scaleDress(dress, scale),
     weigh: { ...recipe.weigh, width: shown },
   };
 }

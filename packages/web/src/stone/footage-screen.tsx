@@ -68,7 +68,8 @@ export function PlayControls({ what }: { what: string }) {
   );
 }
 
-function FramePlace() {
+/** Which frame of the take is on the stage. */
+export function FramePlace() {
   const { session } = useWorkspace();
   const take = useTake();
   const playhead = useStore(session, (state) => Math.min(state.playhead, take.frameCount - 1));

@@ -16,15 +16,36 @@ import { type StageGround, StageRoom } from '../../stage/StageRoom.js';
 import stage from '../../stage/stage.module.css';
 import { useReelPlaying } from '../../stage/use-reel-playing.js';
 import { usePacedPlan, useStagePlan } from '../../stage/use-stage-plan.js';
-import { PlayControls } from '../../stone/footage-screen.js';
+import { FramePlace, PlayControls } from '../../stone/footage-screen.js';
 import type { LaidBlock } from '../../workers/compose-work.js';
 import type { ComposedPictures } from '../../workers/composed-pictures.js';
 import { setDressView, useDressView } from './dress-view.js';
 import { OverlayGround } from './OverlayGround.js';
 import { useLookPictures } from './use-look-pictures.js';
+import { VeilStage } from './VeilStage.js';
 
-/** The loop as it will be, playing while it is dressed. */
+/** The loop as it will be, playing while it is dressed; veils are laid on footage. */
 export function DressStage() {
+  const { session } = useWorkspace();
+  const tab = useDressView((view) => view.tab);
+  useHotkeys([['U', () => setDressView({ bare: !useDressView.getState().bare })]]);
+  useEffect(
+    () => () => {
+      session.getState().walkOn('take');
+      setDressView({ bare: false, chosen: null, looks: null, paints: false });
+    },
+    [session],
+  );
+  return tab === 'veils' ? (
+    <VeilStage>
+      <Controls />
+    </VeilStage>
+  ) : (
+    <LoopStage />
+  );
+}
+
+function LoopStage() {
   const { session, composed } = useWorkspace();
   const { loop, problem } = usePieceLoop();
   const bare = useDressView((view) => view.bare);
@@ -32,36 +53,40 @@ export function DressStage() {
   const pictures = useMemo(() => composedPictures(composed, plan), [composed, plan]);
   useReelPlaying(loop, 'all', pictures);
   useLookPictures(plan, loop);
-  useHotkeys([['U', () => setDressView({ bare: !useDressView.getState().bare })]]);
-  useEffect(() => {
-    session.getState().walkOn('reel');
-    return () => {
-      session.getState().walkOn('take');
-      setDressView({ bare: false, chosen: null, looks: null });
-    };
-  }, [session]);
+  useEffect(() => session.getState().walkOn('reel'), [session]);
   return (
     <StageRoom
       view="framed"
       problem={problem}
       picture={(ground) => loop && <DressedPicture loop={loop} plan={plan} ground={ground} />}
     >
-      <StageBar
-        left={
-          <>
-            <PlayControls what="the loop" />
-            <StageButton
-              icon={IconEyeOff}
-              label="As filmed, without its dress"
-              keyName="U"
-              pressed={bare}
-              onClick={() => setDressView({ bare: !bare })}
-            />
-          </>
-        }
-        right={loop && <ReelSeconds loop={loop} />}
-      />
+      <Controls />
     </StageRoom>
+  );
+}
+
+function Controls() {
+  const { session } = useWorkspace();
+  const { loop } = usePieceLoop();
+  const isPlaying = useStore(session, (state) => state.playing);
+  const ofFootage = useDressView((view) => view.tab === 'veils') && !isPlaying;
+  const bare = useDressView((view) => view.bare);
+  return (
+    <StageBar
+      left={
+        <>
+          <PlayControls what="the loop" />
+          <StageButton
+            icon={IconEyeOff}
+            label="As filmed, without its dress"
+            keyName="U"
+            pressed={bare}
+            onClick={() => setDressView({ bare: !bare })}
+          />
+        </>
+      }
+      right={loop && (ofFootage ? <FramePlace /> : <ReelSeconds loop={loop} />)}
+    />
   );
 }
 

@@ -9,6 +9,8 @@ import { DressStrip } from './DressStrip.js';
 import classes from './dress.module.css';
 import { type DressTab, setDressView, useDressView } from './dress-view.js';
 import { EdgeBank } from './EdgeBank.js';
+import { VeilStrip } from './VeilBars.js';
+import { VeilsBank } from './VeilsBank.js';
 
 export const screen: StoneScreen = { Stage: DressStage, Bank: DressBank, Lower: DressLower };
 
@@ -20,11 +22,12 @@ const TABS = {
     Bank: CaptionsBank,
   },
   edge: { label: 'Edge', about: 'What runs along every frame, and what lies on it.', Bank: EdgeBank },
-} satisfies Partial<Record<DressTab, { label: string; about: string; Bank: ComponentType }>>;
+  veils: { label: 'Veils', about: 'What must not be recognised.', Bank: VeilsBank },
+} satisfies Record<DressTab, { label: string; about: string; Bank: ComponentType }>;
 
 function DressBank() {
   const tab = useDressView((view) => view.tab);
-  const { about, Bank } = TABS[tab as keyof typeof TABS];
+  const { about, Bank } = TABS[tab];
   return (
     <>
       <BankHead title="Dress" about={about} />
@@ -34,7 +37,7 @@ function DressBank() {
         size="xs"
         aria-label="What is dressed"
         value={tab}
-        onChange={(value) => setDressView({ tab: value as DressTab, chosen: null })}
+        onChange={(value) => setDressView({ tab: value as DressTab, chosen: null, paints: false })}
         data={Object.entries(TABS).map(([value, { label }]) => ({ value, label }))}
       />
       <Bank />
@@ -43,5 +46,6 @@ function DressBank() {
 }
 
 function DressLower() {
-  return <DressStrip />;
+  const tab = useDressView((view) => view.tab);
+  return tab === 'veils' ? <VeilStrip /> : <DressStrip />;
 }

@@ -1,4 +1,5 @@
 import { create } from 'zustand';
+import type { BrushLook } from '../../paint/PaintGround.js';
 import type { LookPictures } from '../../workers/composed-pictures.js';
 
 export const DRESS_TABS = ['colour', 'captions', 'edge', 'veils'] as const;
@@ -11,6 +12,9 @@ export interface DressView {
   readonly bare: boolean;
   /** The caption, emblem or veil that hands act on. */
   readonly chosen: string | null;
+  /** Whether hands paint a veil. */
+  readonly paints: boolean;
+  readonly brush: BrushLook;
   /** This loop in each look. */
   readonly looks: LookPictures | null;
 }
@@ -19,6 +23,8 @@ export const useDressView = create<DressView>(() => ({
   tab: 'colour',
   bare: false,
   chosen: null,
+  paints: false,
+  brush: { size: 80, softness: 0.1, way: 'stir' },
   looks: null,
 }));
 

@@ -3,6 +3,7 @@ import type { LoopReel } from '@muted-pond/core/loop';
 import { IconGhost2 } from '@tabler/icons-react';
 import { useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
+import { PaintGround } from '../../paint/PaintGround.js';
 import type { StagePlan } from '../../pictures/composed-frames.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
@@ -18,12 +19,11 @@ import { useWheelZoom } from '../../stage/use-wheel-zoom.js';
 import { useZoomKeys } from '../../stage/use-zoom-keys.js';
 import { WipeLine } from '../../stage/WipeLine.js';
 import { ZoomLevel } from '../../stage/ZoomLevel.js';
-import { useZoomView, zoomTransform } from '../../stage/zoom-view.js';
+import { panBy, useZoomView, zoomTransform } from '../../stage/zoom-view.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { StageChoice } from '../../ui/StageChoice.js';
 import { BrushTools } from './BrushTools.js';
 import { OutlineGround } from './OutlineGround.js';
-import { PaintGround } from './PaintGround.js';
 import { PickGround } from './PickGround.js';
 import { StillCanvas } from './StillCanvas.js';
 import { resizeBrush, setStillView, useStillView } from './still-view.js';
@@ -124,7 +124,7 @@ function PaintedPicture({ plan, loop, ground }: PaintedPictureProps) {
   const { way, shown, onProblem } = ground;
   const plate = useStore(store, (state) => shownRecipe(state).still.plate);
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
-  const { look, splitAt, ghost, active, tool } = useStillView();
+  const { look, splitAt, ghost, active, tool, ...brush } = useStillView();
   const view = useZoomView();
   const { zoom } = view;
   const preview = useStillPreview(active);
@@ -146,7 +146,17 @@ function PaintedPicture({ plan, loop, ground }: PaintedPictureProps) {
         ghost={ghost}
         onProblem={onProblem}
       />
-      {tool === 'brush' && <PaintGround shown={shown} way={way} zoom={zoom} painting={painting} />}
+      {tool === 'brush' && (
+        <PaintGround
+          shown={shown}
+          way={way}
+          zoom={zoom}
+          brush={brush}
+          isPainting={painting.wet !== null}
+          hands={painting}
+          onPan={panBy}
+        />
+      )}
       {tool === 'outline' && <OutlineGround shown={shown} way={way} zoom={zoom} />}
       {tool === 'pick' && <PickGround way={way} />}
       {look === 'split' && plate && (

@@ -11,7 +11,7 @@ import {
 } from '@muted-pond/core/still';
 import { describe, expect, it } from 'vitest';
 import { sizeOfMasks } from '../../paint/mask-size.js';
-import { placeOnShown, placeOnTake } from './pointer-place.js';
+import { placeOnShown, placeOnTake } from '../../paint/pointer-place.js';
 import {
   changePoint,
   changeRipple,

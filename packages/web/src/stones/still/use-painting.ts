@@ -2,13 +2,13 @@ import { createMask, type Mask } from '@muted-pond/core/still';
 import { type PointerEvent as ReactPointerEvent, useMemo, useRef, useState } from 'react';
 import { keepMask, loadMask, maskToCanvas, writeMask } from '../../paint/mask-pictures.js';
 import { sizeOfMasks } from '../../paint/mask-size.js';
+import { createPainter, type PainterDoors } from '../../paint/painter.js';
+import { placeOfPointer } from '../../paint/place-of-pointer.js';
 import { loopNow } from '../../piece/piece-loop.js';
 import { takeNow } from '../../piece/piece-take.js';
 import { useWorkspace, type Workspace } from '../../piece/workspace-context.js';
 import type { DrawWay } from '../../stage/draw.js';
 import { tellProblem } from '../../ui/notify.js';
-import { createPainter, type PainterDoors, type PlaceOn } from './painter.js';
-import { placeOnTake } from './pointer-place.js';
 import { withPaint } from './still-edits.js';
 import { setStillView, useStillView } from './still-view.js';
 
@@ -60,12 +60,12 @@ export function usePainting(way: DrawWay): Painting {
       if (event.button !== 0) return;
       event.currentTarget.setPointerCapture(event.pointerId);
       if (!workspace.store.getState().recipe.still.plate) setStillView({ firstHeld: shownFrame(workspace) });
-      painter.begin(placeOf(event.nativeEvent, event.currentTarget, way));
+      painter.begin(placeOfPointer(event.nativeEvent, event.currentTarget, way));
     },
     onPointerMove(event) {
       const events = event.nativeEvent.getCoalescedEvents?.() ?? [];
       const all = events.length > 0 ? events : [event.nativeEvent];
-      painter.move(all.map((one) => placeOf(one, event.currentTarget, way)));
+      painter.move(all.map((one) => placeOfPointer(one, event.currentTarget, way)));
     },
     onPointerUp: () => painter.end(),
   };
@@ -109,15 +109,4 @@ function shownFrame(workspace: Workspace): number {
   const { place } = workspace.session.getState();
   const loop = loopNow(workspace);
   return loop?.reel[Math.min(place, loop.round - 1)].source ?? 0;
-}
-
-function placeOf(event: PointerEvent, target: HTMLElement, way: DrawWay): PlaceOn {
-  const box = target.getBoundingClientRect();
-  const at = placeOnTake(way, (event.clientX - box.left) / box.width, (event.clientY - box.top) / box.height);
-  const pressure = event.pointerType === 'pen' ? Math.max(0.05, event.pressure) : 1;
-  return (mask) => ({
-    x: (at.x * mask.width) / way.takeSize.width,
-    y: (at.y * mask.height) / way.takeSize.height,
-    pressure,
-  });
 }

@@ -1,34 +1,50 @@
 import { turnedSize } from '@muted-pond/core/pixels';
-import { useRef, useState } from 'react';
-import type { StageGround } from '../../stage/StageRoom.js';
-import { panBy } from '../../stage/zoom-view.js';
-import classes from './still.module.css';
-import { useStillView } from './still-view.js';
-import type { Painting } from './use-painting.js';
+import { type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
+import type { StageGround } from '../stage/StageRoom.js';
+import classes from './paint.module.css';
+
+/** What takes the hand's movements. */
+export interface PaintHands {
+  readonly onPointerDown: (event: ReactPointerEvent<HTMLElement>) => void;
+  readonly onPointerMove: (event: ReactPointerEvent<HTMLElement>) => void;
+  readonly onPointerUp: (event: ReactPointerEvent<HTMLElement>) => void;
+}
+
+/** The brush as its cursor shows it. */
+export interface BrushLook {
+  /** Across, px of the take. */
+  readonly size: number;
+  readonly softness: number;
+  readonly way: 'stir' | 'calm';
+}
 
 interface PaintGroundProps {
   readonly shown: StageGround['shown'];
   readonly way: StageGround['way'];
   readonly zoom: number;
-  readonly painting: Painting;
+  readonly brush: BrushLook;
+  readonly isPainting: boolean;
+  readonly hands: PaintHands;
+  /** The picture is moved while the middle button is down, shares of it. */
+  readonly onPan: (across: number, down: number) => void;
 }
 
 /** Width of the cursor's rings on the screen, px. */
 const RING_PX = 1.5;
 
 /** Takes the strokes; its cursor shows the brush's core and its soft rim. */
-export function PaintGround({ shown, way, zoom, painting }: PaintGroundProps) {
-  const { size, softness, way: paints } = useStillView();
+export function PaintGround({ shown, way, zoom, brush, isPainting, hands, onPan }: PaintGroundProps) {
+  const { size, softness, way: paints } = brush;
   const [at, setAt] = useState<{ x: number; y: number } | null>(null);
   const panning = useRef<{ x: number; y: number } | null>(null);
   const perTakePx = shown.width / turnedSize(way.part, way.turn).width;
   const radius = (size / 2) * perTakePx;
-  const { onPointerDown, onPointerMove, onPointerUp } = painting;
+  const { onPointerDown, onPointerMove, onPointerUp } = hands;
   return (
     <div
       className={classes.ground}
       data-testid="paint"
-      data-painting={painting.wet !== null || undefined}
+      data-painting={isPainting || undefined}
       onPointerDown={(event) => {
         if (event.button === 1) {
           event.preventDefault();
@@ -41,7 +57,7 @@ export function PaintGround({ shown, way, zoom, painting }: PaintGroundProps) {
       onPointerMove={(event) => {
         const from = panning.current;
         if (from) {
-          panBy((event.clientX - from.x) / shown.width, (event.clientY - from.y) / shown.height);
+          onPan((event.clientX - from.x) / shown.width, (event.clientY - from.y) / shown.height);
           panning.current = { x: event.clientX, y: event.clientY };
           return;
         }

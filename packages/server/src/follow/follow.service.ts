@@ -1,0 +1,83 @@
+import type { FollowRequest, FollowView } from '@muted-pond/core/api';
+import { type Veil, veilAt } from '@muted-pond/core/dress';
+import { takeOf } from '@muted-pond/core/recipe';
+import { Inject, Injectable } from '@nestjs/common';
+import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
+import { type Followed, type FollowTask, sourceFile } from '../making/index.js';
+import { PiecesService } from '../pieces/index.js';
+import { Problem } from '../problems/index.js';
+import { THREAD_ENDING } from '../threads/index.js';
+
+const WORKER = new URL(`./follow-region.worker.${THREAD_ENDING}`, import.meta.url).href;
+
+/** Follows what veils hide, one veil of a piece at a time. */
+@Injectable()
+export class FollowService {
+  private readonly followings: PieceJobs<FollowRequest, FollowView>;
+
+  constructor(
+    @Inject(PiecesService) private readonly pieces: PiecesService,
+    @Inject(JobPool) pool: JobPool,
+    @Inject(Jobs) jobs: Jobs,
+    @Inject(PondEvents) events: PondEvents,
+  ) {
+    this.followings = new PieceJobs<FollowRequest, FollowView>(jobs, {
+      name: 'follow',
+      priority: 'hand',
+      first: (piece, { veil, frame, way }) => ({
+        ...{ piece, veil, frame, way, state: 'working', done: 0 },
+        ...{ keys: [], confidence: [], lostAt: null, problem: null },
+      }),
+      tell: (follow) => events.tell({ type: 'follow', follow }),
+      run: async (piece, request, signal, change) => {
+        const followed = await runInThread<number, Followed>(
+          pool,
+          await this.taskOf(piece, request),
+          { filename: WORKER, signal },
+          (done, tell) => change({ done }, tell),
+        );
+        change({ state: 'done', done: 1, ...followed });
+      },
+    });
+  }
+
+  async begin(piece: string, request: FollowRequest): Promise<FollowView> {
+    await this.taskOf(piece, request);
+    return this.followings.begin(piece, request);
+  }
+
+  stop(piece: string): Promise<void> {
+    return this.followings.stop(piece);
+  }
+
+  /** @throws Problem where there is nothing to follow. */
+  private async taskOf(piece: string, { recipe, veil: id, frame, way }: FollowRequest): Promise<FollowTask> {
+    const { files } = await this.pieces.taskOf(piece, recipe);
+    const [file] = files;
+    const veil = recipe.dress.veils.find((one) => one.id === id);
+    const refused = (sentence: string) => new Problem(422, 'request_refused', sentence);
+    if (!veil) throw refused('This veil is not there any more. Choose another.');
+    if (file.facts.kind === 'picture') {
+      throw refused('Pictures do not move from one to the next: set where the veil lies on each.');
+    }
+    const frames = takeOf(recipe, files.map(sourceFile)).times.starts.length;
+    const region = veilAt({ ...veil, shown: true }, frame);
+    if (frame >= frames || !region)
+      throw refused('The veil does not lie on this frame. Go to one it lies on.');
+    const { start, end } = veil.span ?? { start: 0, end: frames };
+    const limits = { first: start, last: Math.min(frames, end) - 1 };
+    return { file, region, frame, way, last: lastFrame(veil, frame, way, limits) };
+  }
+}
+
+/** As far as the next key that a hand has set, or the end of the veil. */
+function lastFrame(
+  { keys }: Veil,
+  frame: number,
+  way: FollowRequest['way'],
+  { first, last }: { readonly first: number; readonly last: number },
+): number {
+  const hands = keys.filter(({ by }) => by === 'hand').map((key) => key.frame);
+  if (way === 'forwards') return Math.min(last, ...hands.filter((at) => at > frame).map((at) => at - 1));
+  return Math.max(first, ...hands.filter((at) => at < frame).map((at) => at + 1));
+}

@@ -1,0 +1,1 @@
+export { FollowModule } from './follow.module.js';
