@@ -13,6 +13,7 @@ import { JOINS, type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@m
 import { DITHER_NAMES, PALETTE_PLANS } from '@muted-pond/core/palette';
 import { FIT_NAMES, type Fit, type Rect } from '@muted-pond/core/pixels';
 import { RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
+import { DRESS_FLAGS, type DressFlags, type DressValues, readDressFlags } from './dress-flags.js';
 
 /** What the command line asks for; what it leaves open is null. */
 export interface RenderFlags {
@@ -44,6 +45,7 @@ export interface RenderFlags {
   readonly height: number | null;
   readonly fit: Fit | null;
   readonly weigh: WeighChange;
+  readonly dress: DressFlags;
   /** One picture of the loop beside the result, as PNG. */
   readonly poster: string | null;
   /** The most bytes of the result; settings are lowered until it fits. */
@@ -71,7 +73,14 @@ const BUILT = [
   ],
   ...['speed', 'reverse', 'loop', 'loop-length', 'join', 'mask', 'plate', 'ripples', 'steady', 'even-light'],
   ...['settle', 'squeeze', 'quality', 'limit', 'recipe', 'out', 'report', 'poster', 'poster-frame'],
+  ...(Object.keys(DRESS_FLAGS) as (keyof typeof DRESS_FLAGS)[]),
 ] as const;
+
+/** Flags that may be given several times. */
+const REPEATED = new Set<string>([
+  'source',
+  ...Object.entries(DRESS_FLAGS).flatMap(([name, isRepeated]) => (isRepeated ? [name] : [])),
+]);
 
 type Flag = (typeof BUILT)[number];
 
@@ -111,12 +120,14 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
     height,
     fit: choice('fit', values.fit, FIT_NAMES),
     weigh: readWeigh(values, kind),
+    dress: readDressFlags(values),
     poster: readPoster(values.poster),
     limit: number('limit', values.limit, { min: 100, max: 1e9 }, true),
   };
 }
 
-type Values = Partial<Record<Exclude<Flag, 'source' | Switch>, string>> &
+type Values = Partial<Record<Exclude<Flag, 'source' | Switch | keyof DressValues>, string>> &
+  DressValues &
   Partial<Record<Switch, boolean>> & { source?: string[] };
 type Switch = 'reverse' | 'steady' | 'even-light';
 
@@ -126,7 +137,7 @@ function parse(args: readonly string[]): Values {
       name,
       {
         type: SWITCHES.has(name) ? ('boolean' as const) : ('string' as const),
-        multiple: name === 'source',
+        multiple: REPEATED.has(name),
       },
     ]),
   ]);

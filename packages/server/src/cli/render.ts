@@ -19,6 +19,7 @@ import { nearestBoundary } from '@muted-pond/core/timing';
 import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredFile } from '../making/index.js';
 import { type MediaFacts, probeFile } from '../media/index.js';
 import { type FoundLoop, takeBestLoop } from './auto-loop.js';
+import { dressRecipe } from './dress-recipe.js';
 import { fileIdentity } from './file-identity.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
 import { type RenderFlags, readRenderFlags } from './render-flags.js';
@@ -58,11 +59,18 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
     ? await takeBestLoop(composed, files[0], flags.autoLoop, flags.mask)
     : { recipe: composed, loop: undefined };
   const { loop } = found;
-  const held = await holdStill(flags, found.recipe, files);
+  const dressed = await dressRecipe(flags.dress, found.recipe, files);
   try {
-    await writeFiles(held, files, flags, loop);
+    for (const note of dressed.notes) process.stderr.write(`${note}\n`);
+    const held = await holdStill(flags, dressed.recipe, files);
+    try {
+      const layers = [...held.layers, ...dressed.layers];
+      await writeFiles({ ...held, layers }, files, flags, loop);
+    } finally {
+      await held.cleanUp();
+    }
   } finally {
-    await held.cleanUp();
+    await dressed.cleanUp();
   }
 }
 

@@ -1,2 +1,3 @@
+export { LAYER_KEEPERS } from './keep-layer.js';
 export { LayersModule } from './layers.module.js';
 export { LayersService } from './layers.service.js';
