@@ -37,12 +37,12 @@ export function readSubtitles(file: string): Subtitles {
   const broken: string[] = [];
   let [hasStyles, hasPlaces] = [false, false];
   for (let at = isWebVtt ? 1 : 0; at < lines.length; ) {
-    if (lines[at].trim() === '') {
+    if (isBlank(lines[at])) {
       at++;
       continue;
     }
     const first = at;
-    while (at < lines.length && lines[at].trim() !== '') at++;
+    while (at < lines.length && !isBlank(lines[at])) at++;
     const block = lines.slice(first, at);
     if (isWebVtt && /^(NOTE|STYLE|REGION)($|\s)/.test(block[0])) {
       hasStyles ||= !block[0].startsWith('NOTE');
@@ -72,6 +72,11 @@ export function readSubtitles(file: string): Subtitles {
     throw new UserError('bad_subtitles', noEntries(broken));
   }
   return { entries, notes: notesOf(broken, hasStyles, hasPlaces) };
+}
+
+/** An empty line ends an entry; one with a hard space does not. */
+function isBlank(line: string): boolean {
+  return /^[ \t]*$/.test(line);
 }
 
 function noEntries(broken: readonly string[]): string {

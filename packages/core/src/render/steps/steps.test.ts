@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { OWN_COLOURS } from '../../colour/index.js';
+import { CAPTION_STARTS, type DressSettings, newCaption, UNDRESSED, type Veil } from '../../dress/index.js';
 import { createFrame, type PixelFrame } from '../../pixels/index.js';
 import {
   changeWeigh,
@@ -172,6 +174,166 @@ describe('the steps', () => {
   });
 });
 
+/** Hides the left half of every frame. */
+const VEIL: Veil = {
+  ...{ id: 'v', name: 'v', shape: 'rectangle', mask: null, effect: 'plain', strength: 50, colour: '#00ff00' },
+  ...{
+    feather: 0,
+    keys: [{ frame: 0, x: 0, y: 0, width: 0.5, height: 1, by: 'hand' }],
+    span: null,
+    shown: true,
+  },
+};
+
+describe('the dress', () => {
+  const dressOf = (recipe: Recipe, part: Partial<DressSettings>): Recipe => ({
+    ...recipe,
+    dress: { ...UNDRESSED, ...part },
+  });
+  const rgbAt = ({ rgba, width }: PixelFrame, x: number, y: number) => [
+    ...rgba.subarray((y * width + x) * 4, (y * width + x) * 4 + 3),
+  ];
+
+  it('colours all of it, or only what is held, or only what moves', async () => {
+    const colour = { ...OWN_COLOURS, look: { id: 'tea-stain', strength: 100 } } as const;
+    const seen = async (part: DressSettings['colour']['part']) => {
+      const [frame] = await shown(dressOf(held(), { colour: { ...colour, part } }));
+      const isGrey = (x: number) => new Set(rgbAt(frame, x, 10)).size === 1;
+      return { moving: isGrey(10), held: isGrey(40) };
+    };
+    expect(await seen('everywhere')).toEqual({ moving: false, held: false });
+    expect(await seen('held')).toEqual({ moving: true, held: false });
+    expect(await seen('moving')).toEqual({ moving: false, held: true });
+  });
+
+  it('keeps what is held the same in every frame', async () => {
+    const colour = { ...OWN_COLOURS, sharpness: 40, look: { id: 'dusk-water', strength: 70 } } as const;
+    const frames = await shown(dressOf(held(), { colour }));
+    expect(new Set(frames.map((frame) => rgbAt(frame, 40, 10).join())).size).toBe(1);
+  });
+
+  it('hides in every frame, in mixtures of two, and on the plate, retouched or not', async () => {
+    const isHidden = (frames: readonly PixelFrame[]) =>
+      frames.every((frame) => rgbAt(frame, 5, 5).join() === '0,255,0' && rgbAt(frame, 44, 5)[1] !== 255);
+    const crossfade = recipeWith((recipe) => ({
+      ...recipe,
+      loop: { ...recipe.loop, join: { kind: 'crossfade', frames: 2 } },
+    }));
+    expect(isHidden(await shown(dressOf(crossfade, { veils: [VEIL] })))).toBe(true);
+    for (const plate of [
+      { kind: 'frame', frame: 2 },
+      { kind: 'picture', frame: 2, hash: 'c'.repeat(64) },
+    ] as const) {
+      // Nothing moves: all that is seen is the plate.
+      const frozen = held({ plate, ripples: [{ ...ripple, invert: true, mask: null, grow: -200 }] });
+      expect(isHidden(await shown(dressOf(frozen, { veils: [VEIL] })))).toBe(true);
+      expect(isHidden(await shown(dressOf(held({ plate }), { veils: [VEIL] })))).toBe(true);
+      const steady = held({ plate, steady: true, evenLight: true });
+      const frames = await shown(dressOf(steady, { veils: [VEIL] }));
+      expect(frames.every((frame) => rgbAt(frame, 5, 5)[0] < 60)).toBe(true);
+    }
+  });
+
+  it('hides where a veil lies at each frame, also where two frames of a take are one picture', async () => {
+    const picture: SourceFile = { hash: HASH, size: SIZE, times: { starts: [0], duration: 1 } };
+    const stills = newStillsRecipe([picture, picture]);
+    const moving: Veil = {
+      ...VEIL,
+      keys: [VEIL.keys[0], { ...VEIL.keys[0], frame: 1, x: 0.5 }],
+    };
+    const recipe = dressOf({ ...stills, weigh: { ...stills.weigh, width: 48 } }, { veils: [moving] });
+    const plan = planRender(recipe, takeOf(recipe, [picture]));
+    const run = await startSteps(plan, source(leftMoves, () => 90).frames);
+    await run.read(framesOf(plan));
+    const [one, other] = [run.show(0), run.show(1)];
+    expect([rgbAt(one, 5, 5)[1], rgbAt(one, 40, 5)[1]]).toEqual([255, 90]);
+    expect([rgbAt(other, 5, 5)[1], rgbAt(other, 40, 5)[1]]).toEqual([90, 255]);
+  });
+
+  /** An engine whose letters are a red square. */
+  const engine = {
+    faces: async () => [{ id: 'clear-sans', family: 'F', runs: [0x20, 0x7e] }],
+    bounds: async () => ({ x: -4, y: -4, width: 8, height: 8 }),
+    draw: async () => {
+      const square = createFrame(8, 8);
+      for (let i = 0; i < square.rgba.length; i += 4) square.rgba.set([255, 0, 0, 255], i);
+      return square;
+    },
+  };
+
+  it('lays words over the places of their time, over colour and under the border', async () => {
+    const caption = { ...newCaption(CAPTION_STARTS.below, 'c'), text: 'Tea', time: { fromCs: 20, toCs: 40 } };
+    const recipe = dressOf(
+      recipeWith((one) => one),
+      {
+        captions: [caption],
+        border: { width: 1, colour: '#0000ff' },
+        colour: { ...OWN_COLOURS, look: { id: 'wet-slate', strength: 100 } },
+      },
+    );
+    const plan = planOf(recipe);
+    const run = await startSteps(plan, { ...source().frames, engine });
+    await run.read(framesOf(plan));
+    const isRed = plan.reel.map((_, place) => {
+      const { rgba } = run.show(place);
+      let count = 0;
+      for (let i = 0; i < rgba.length; i += 4) if (rgba[i] === 255 && rgba[i + 1] === 0) count++;
+      return count > 0;
+    });
+    // Six places of a tenth of a second.
+    expect(isRed).toEqual([false, false, true, true, false, false]);
+    for (const place of plan.reel.keys()) expect(rgbAt(run.show(place), 0, 15)).toEqual([0, 0, 255]);
+    expect(run.overlays().map(({ id }) => id)).toEqual(['c']);
+  });
+
+  it('draws nothing for words that no font has', async () => {
+    const caption = { ...newCaption(CAPTION_STARTS.below, 'c'), text: '你好' };
+    const plan = planOf(
+      dressOf(
+        recipeWith((one) => one),
+        { captions: [caption] },
+      ),
+    );
+    const run = await startSteps(plan, { ...source().frames, engine });
+    expect(run.overlays()).toEqual([]);
+  });
+
+  it('is changed without a frame being asked for again; another crop asks for all', async () => {
+    const { frames, asked } = source();
+    const first = planOf(held());
+    const run = await startSteps(first, frames);
+    await run.read(framesOf(first));
+    const count = asked.length;
+    const dressed = planOf(dressOf(held(), { border: { width: 2, colour: '#0000ff' } }));
+    const next = await run.replan(dressed);
+    await next.read(framesOf(dressed));
+    expect(rgbAt(next.show(0), 0, 0)).toEqual([0, 0, 255]);
+    expect(asked.length).toBe(count);
+    const cropped = {
+      ...held(),
+      framing: { ...held().framing, crop: { x: 0, y: 0, width: 24, height: 32 } },
+    };
+    const plan = planOf({ ...cropped, weigh: { ...cropped.weigh, width: 24 } });
+    const other = await next.replan(plan);
+    await other.read(framesOf(plan));
+    expect(asked.length).toBeGreaterThan(count);
+    expect(other.show(0).width).toBe(24);
+  });
+
+  it('of a recipe whose veil has changed asks for frames again: what was hidden may be seen now', async () => {
+    const { frames, asked } = source();
+    const veiled = planOf(dressOf(held(), { veils: [VEIL] }));
+    const run = await startSteps(veiled, frames);
+    await run.read(framesOf(veiled));
+    const count = asked.length;
+    const bare = planOf(held());
+    const next = await run.replan(bare);
+    await next.read(framesOf(bare));
+    expect(asked.length).toBe(2 * count);
+    expect(levelAt(next.show(0), 5, 5)).toBe(40);
+  });
+});
+
 describe('what a result is kept under', () => {
   const keyOf = (recipe: Recipe) => stepsKey(planOf(recipe));
   const base = held({ evenLight: true });
@@ -180,7 +342,43 @@ describe('what a result is kept under', () => {
     still: { ...base.still, ripples: [{ ...ripple, ...part }] },
   });
 
+  const caption = newCaption(CAPTION_STARTS.below, 'c');
+  const emblem = {
+    ...{ id: 'e', name: 'e', hash: HASH, anchor: 'top', margin: 1, width: 20, turn: 0, opacity: 100 },
+    ...{ time: null, shown: true },
+  } as const;
+  const dressed = (part: Partial<DressSettings>): Recipe => ({ ...base, dress: { ...UNDRESSED, ...part } });
+  const coloured = (part: Partial<DressSettings['colour']>) =>
+    dressed({ colour: { ...OWN_COLOURS, ...part } });
+  const wet = { id: 'wet-slate', strength: 100 } as const;
+
   const OTHERS: Record<string, Recipe> = {
+    'the exposure': coloured({ grade: { ...OWN_COLOURS.grade, exposure: 1 } }),
+    'the sharpness': coloured({ sharpness: 20 }),
+    'a look': coloured({ look: wet }),
+    'its strength': coloured({ look: { ...wet, strength: 40 } }),
+    'where it lies': coloured({ look: wet, part: 'held' }),
+    'a table': coloured({ table: { hash: HASH, name: 't', strength: 100 } }),
+    'another table': coloured({ table: { hash: MASK, name: 't', strength: 100 } }),
+    'a caption': dressed({ captions: [caption] }),
+    'its words': dressed({ captions: [{ ...caption, text: 'other' }] }),
+    'its place': dressed({ captions: [{ ...caption, x: 0.2 }] }),
+    'its size': dressed({ captions: [{ ...caption, style: { ...caption.style, size: 9 } }] }),
+    'its font': dressed({ captions: [{ ...caption, style: { ...caption.style, font: HASH } }] }),
+    'its time': dressed({ captions: [{ ...caption, time: { fromCs: 0, toCs: 20 } }] }),
+    'its fade': dressed({ captions: [{ ...caption, time: { fromCs: 0, toCs: 20 }, fadeCs: 5 }] }),
+    'two captions': dressed({ captions: [caption, { ...caption, text: 'other' }] }),
+    'their order': dressed({ captions: [{ ...caption, text: 'other' }, caption] }),
+    'an emblem': dressed({ emblems: [emblem] }),
+    'another emblem': dressed({ emblems: [{ ...emblem, hash: MASK }] }),
+    'its turn': dressed({ emblems: [{ ...emblem, turn: 5 }] }),
+    'a border': dressed({ border: { width: 2, colour: '#000000' } }),
+    'its colour': dressed({ border: { width: 2, colour: '#000001' } }),
+    corners: dressed({ corners: { radius: 2, fill: 'transparent' } }),
+    'a veil': dressed({ veils: [VEIL] }),
+    'a veil’s effect': dressed({ veils: [{ ...VEIL, effect: 'blur' }] }),
+    'a veil’s key': dressed({ veils: [{ ...VEIL, keys: [{ ...VEIL.keys[0], x: 0.3 }] }] }),
+    'a veil’s frames': dressed({ veils: [{ ...VEIL, span: { start: 5, end: 6 } }] }),
     'the span': { ...base, span: { start: 5, end: 10 } },
     'the plate': held({ evenLight: true, plate: { kind: 'frame', frame: 3 } }),
     'a retouched plate': held({ evenLight: true, plate: { kind: 'picture', frame: 2, hash: MASK } }),
@@ -225,6 +423,7 @@ describe('what a result is kept under', () => {
       withRipple({ name: 'renamed', id: 'two' }),
       { ...base, weigh: changeWeigh(base.weigh, { gif: { colors: 16, dither: 'none', settle: 9 } }) },
       { ...base, plays: 3 },
+      dressed({ captions: [{ ...caption, shown: false }], veils: [{ ...VEIL, shown: false }] }),
     ];
     for (const recipe of same) expect(keyOf(recipe)).toBe(keyOf(base));
   });
