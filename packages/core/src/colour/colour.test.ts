@@ -21,6 +21,7 @@ import {
   LOOK_IDS,
   LOOKS,
   lookFunction,
+  lookOf,
   NO_GRADE,
   OWN_COLOURS,
   sharpen,
@@ -141,12 +142,8 @@ describe('looks', () => {
 
   it('mix all of the light that there is', () => {
     for (const id of LOOK_IDS) {
-      const look: { readonly mix?: readonly number[] } = LOOKS[id];
-      if (look.mix)
-        expect(
-          look.mix.reduce((sum, part) => sum + part),
-          id,
-        ).toBeCloseTo(1, 6);
+      const { mix } = lookOf(id);
+      if (mix) expect(mix[0] + mix[1] + mix[2], id).toBeCloseTo(1, 6);
     }
   });
 

@@ -12,6 +12,8 @@ import { type ShareRect, type Veil, veilAt } from './veil.js';
 
 /** How large a block is, or how far it is blurred, at full strength; parts of the region's smaller side. */
 const COARSEST = 0.5;
+/** The reach of each of the three means that a blur is made of, against a block. */
+const BLUR_REACH = 0.75;
 /** Blocks and blurs below these parts can be made out again: letters and faces are still told apart. */
 const COARSE_ENOUGH = 0.15;
 /** Paint at least half there hides wholly; below, it fades. */
@@ -172,7 +174,7 @@ const COVERS: Record<Veil['effect'], Cover> = {
     return cover;
   },
   blur(picture, part, region, veil) {
-    const radius = Math.max(1, Math.round(coarseness(region, veil) / 2));
+    const radius = Math.max(1, Math.round(coarseness(region, veil) * BLUR_REACH));
     let values = new Float32Array(part.width * part.height * 4);
     let at = 0;
     eachPixel(part, (x, y) => {

@@ -70,17 +70,32 @@ function follow(scene: Scene) {
   };
   const draw = painter(scene);
   const tracker = createRegionTracker(draw(0), regionAt(0));
-  const off: number[] = [];
-  const found: boolean[] = [];
-  const grown: number[] = [];
-  for (let frame = 1; frame < scene.frames; frame++) {
-    const { region, isFound } = tracker.next(draw(frame));
+  const places = [{ region: regionAt(0), isFound: true }];
+  for (let frame = 1; frame < scene.frames; frame++) places.push(tracker.next(draw(frame)));
+  const known = places.flatMap(({ isFound }, frame) => (isFound ? [frame] : []));
+  const off = places.map((_, frame) => {
+    const { x, y } = between(places, known, frame);
     const truth = regionAt(frame);
-    off.push(Math.hypot(region.x - truth.x, region.y - truth.y) / WIDTH);
-    grown.push(region.width / truth.width);
-    found.push(isFound);
-  }
-  return { off, found, grown };
+    return Math.hypot(x - truth.x, y - truth.y) / WIDTH;
+  });
+  return {
+    off: off.slice(1),
+    found: places.slice(1).map(({ isFound }) => isFound),
+    grown: places.slice(1).map(({ region }, i) => region.width / regionAt(i + 1).width),
+  };
+}
+
+/** Where a veil lies that has keys where the thing was found: in straight lines between them. */
+function between(
+  places: readonly { readonly region: TrackedRegion }[],
+  known: readonly number[],
+  frame: number,
+): { readonly x: number; readonly y: number } {
+  const before = known.filter((one) => one <= frame).at(-1) ?? known[0];
+  const after = known.find((one) => one >= frame) ?? before;
+  const share = after === before ? 0 : (frame - before) / (after - before);
+  const [one, other] = [places[before].region, places[after].region];
+  return { x: one.x + (other.x - one.x) * share, y: one.y + (other.y - one.y) * share };
 }
 
 /** The share of frames that are at most two hundredths of the width off. */

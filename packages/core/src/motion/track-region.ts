@@ -29,17 +29,27 @@ const COARSE_GRID = 14;
 /** At least this alike, it is the same thing. */
 const FOUND = 0.55;
 /** At least this alike, something is what was lost. */
-const FOUND_AGAIN = 0.72;
+const FOUND_AGAIN = 0.78;
+/** Of places that are nearly as alike, the nearer is believed: so much less alike for each of its sizes away. */
+const FARTHER = 0.12;
 /** At least this alike, what is followed learns how it looks now. */
-const LEARNS = 0.8;
+const LEARNS = 0.7;
 /** How fast it learns: a cover that slides over it must not be learned. */
 const LEARNING = 0.12;
 /** How far it is looked for around where it is going, parts of its size; wider while it is lost. */
 const REACH = 0.45;
 const WIDEST_REACH = 1.6;
+/** Spread of the weights, parts of the region: at its rim, other things are seen. */
+const BELL = 0.26;
+/** Places of the rough search that are looked at closely. */
+const CANDIDATES = 3;
 /** Sizes that are tried at first, against the last one. */
 const SCALES = [1, 0.94, 1.06];
-const REFINEMENTS = 12;
+const REFINEMENTS = 16;
+/** Of size, natural logarithm, from one picture to the next. */
+const LARGEST_LEAP = 0.1;
+/** Size is easily mistaken: it is changed by this part of what the samples say. */
+const CAREFUL = 0.7;
 /** Steps smaller than this part of a sample are not worth another. */
 const SMALL_STEP = 0.02;
 /** Of the last step, how much it is expected to go on by. */
@@ -70,9 +80,13 @@ export function createRegionTracker(picture: LumaPicture, region: TrackedRegion)
       const share = lost > 0 ? BEHIND_COVER : MOMENTUM;
       const expected = { ...at, x: at.x + stepX * share, y: at.y + stepY * share };
       const reach = Math.min(WIDEST_REACH, REACH * (1 + lost * 0.12));
-      const rough = search(now, expected, lost > 0 ? [lately.coarse, first.coarse] : [lately.coarse], reach);
-      const tries = [refine(now, rough, lately.fine), refine(now, rough, first.fine)];
-      const [recent, original] = tries;
+      const templates = lost > 0 ? [lately.coarse, first.coarse] : [lately.coarse];
+      const places = search(now, expected, templates, reach);
+      const recent = nearest(
+        places.map((place) => refine(now, place, lately.fine)),
+        expected,
+      );
+      const original = refine(now, recent.region, first.fine);
       // Close enough to how it looked at first, that is believed: it does not drift.
       const best = original.confidence >= Math.max(FOUND, recent.confidence - 0.12) ? original : recent;
       const confidence = Math.max(recent.confidence, original.confidence);
@@ -101,9 +115,9 @@ export function createRegionTracker(picture: LumaPicture, region: TrackedRegion)
   };
 }
 
-/** From one picture to the next, nothing grows or shrinks by a fifth. */
+/** From one picture to the next, nothing grows or shrinks by much. */
 function sizeLeaps(one: TrackedRegion, other: TrackedRegion): boolean {
-  return Math.abs(Math.log(one.width / other.width)) > 0.2;
+  return Math.abs(Math.log(one.width / other.width)) > LARGEST_LEAP;
 }
 
 /** Its middle has left the picture: what is seen of it is too little. */
@@ -152,7 +166,7 @@ function weights(side: number): Float64Array {
   for (let i = 0; i < made.length; i++) {
     const x = ((i % side) + 0.5) / side - 0.5;
     const y = (Math.floor(i / side) + 0.5) / side - 0.5;
-    made[i] = Math.exp(-(x * x + y * y) / (2 * 0.3 * 0.3));
+    made[i] = Math.exp(-(x * x + y * y) / (2 * BELL * BELL));
     sum += made[i];
   }
   for (let i = 0; i < made.length; i++) made[i] /= sum;
@@ -197,44 +211,57 @@ function correlation(one: Template, other: Template): number {
   return both / (Math.sqrt(first * second) + 1e-9);
 }
 
-/** The best place on a grid of places around the expected one. */
+/** The best places on a grid around the expected one, apart from each other, the best first. */
 function search(
   picture: LumaPicture,
   expected: TrackedRegion,
   templates: readonly Template[],
   reach: number,
-): TrackedRegion {
+): TrackedRegion[] {
   const step = Math.max(1, Math.min(expected.width, expected.height) / COARSE_GRID);
   const across = Math.ceil((reach * expected.width) / step);
   const down = Math.ceil((reach * expected.height) / step);
-  let best = expected;
-  let alike = Number.NEGATIVE_INFINITY;
-  const look = (region: TrackedRegion) => {
+  const alikeAt = (region: TrackedRegion) => {
     const there = sampled(picture, region, COARSE_GRID);
-    for (const template of templates) {
-      const found = correlation(template, there);
-      if (found > alike) [alike, best] = [found, region];
-    }
+    return Math.max(...templates.map((template) => correlation(template, there)));
   };
   // Every other place first, then those around the best.
+  const looked: Refined[] = [];
   for (let row = -down; row <= down; row += 2) {
     for (let column = -across; column <= across; column += 2) {
-      look({ ...expected, x: expected.x + column * step, y: expected.y + row * step });
+      const region = { ...expected, x: expected.x + column * step, y: expected.y + row * step };
+      looked.push({ region, confidence: alikeAt(region) });
     }
   }
-  const rough = best;
-  for (const scale of SCALES) {
-    for (const [right, below] of AROUND) {
-      if (scale === 1 && right === 0 && below === 0) continue;
-      look({
+  looked.sort((one, other) => other.confidence - one.confidence);
+  const apart: TrackedRegion[] = [];
+  for (const { region } of looked) {
+    if (apart.length === CANDIDATES) break;
+    if (apart.every((one) => Math.hypot(one.x - region.x, one.y - region.y) > 3 * step)) apart.push(region);
+  }
+  return apart.map((rough) => {
+    const around = SCALES.flatMap((scale) =>
+      AROUND.map(([right, below]) => ({
         x: rough.x + right * step,
         y: rough.y + below * step,
         width: expected.width * scale,
         height: expected.height * scale,
-      });
-    }
-  }
-  return best;
+      })),
+    );
+    return surest(around.map((region) => ({ region, confidence: alikeAt(region) }))).region;
+  });
+}
+
+function nearest(all: readonly Refined[], expected: TrackedRegion): Refined {
+  const worth = ({ region, confidence }: Refined) =>
+    confidence -
+    (FARTHER * Math.hypot(region.x - expected.x, region.y - expected.y)) /
+      Math.max(expected.width, expected.height);
+  return all.reduce((best, one) => (worth(one) > worth(best) ? one : best));
+}
+
+function surest(all: readonly Refined[]): Refined {
+  return all.reduce((best, one) => (one.confidence > best.confidence ? one : best));
 }
 
 const AROUND = [-1, 0, 1].flatMap((row) => [-1, 0, 1].map((column) => [column, row] as const));
@@ -265,8 +292,8 @@ function refine(picture: LumaPicture, start: TrackedRegion, template: Template):
     const next = {
       x: region.x - (right * region.width) / side,
       y: region.y - (below * region.height) / side,
-      width: region.width * (1 - grown),
-      height: region.height * (1 - grown),
+      width: region.width * (1 - grown * CAREFUL),
+      height: region.height * (1 - grown * CAREFUL),
     };
     const isWild = Math.hypot(right, below) > side / 2 || Math.abs(grown) > 0.3;
     if (isWild || !Number.isFinite(next.x + next.y + next.width)) break;

@@ -5,7 +5,7 @@ import { FONT_IDS, type FontFace, type FontId, runsOf } from '@muted-pond/core/d
 import { UserError } from '@muted-pond/core/errors';
 
 /** Fonts lie beside the core, built or not. */
-const FOLDER = new URL('../../fonts/', import.meta.resolve('@muted-pond/core/errors'));
+const FOLDER = new URL('../../../core/fonts/', import.meta.url);
 
 let shipped: Promise<readonly FontFace[]> | null = null;
 

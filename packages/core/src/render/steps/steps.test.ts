@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { OWN_COLOURS } from '../../colour/index.js';
-import { CAPTION_STARTS, type DressSettings, newCaption, UNDRESSED, type Veil } from '../../dress/index.js';
+import {
+  CAPTION_STARTS,
+  type DressSettings,
+  type Emblem,
+  newCaption,
+  UNDRESSED,
+  type Veil,
+} from '../../dress/index.js';
 import { createFrame, type PixelFrame } from '../../pixels/index.js';
 import {
   changeWeigh,
@@ -343,10 +350,10 @@ describe('what a result is kept under', () => {
   });
 
   const caption = newCaption(CAPTION_STARTS.below, 'c');
-  const emblem = {
+  const emblem: Emblem = {
     ...{ id: 'e', name: 'e', hash: HASH, anchor: 'top', margin: 1, width: 20, turn: 0, opacity: 100 },
     ...{ time: null, shown: true },
-  } as const;
+  };
   const dressed = (part: Partial<DressSettings>): Recipe => ({ ...base, dress: { ...UNDRESSED, ...part } });
   const coloured = (part: Partial<DressSettings['colour']>) =>
     dressed({ colour: { ...OWN_COLOURS, ...part } });
