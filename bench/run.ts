@@ -1,11 +1,12 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first|dress …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchDress } from './dress.js';
 import { benchFirst } from './first.js';
 import { benchFit } from './fit.js';
 import { benchGather } from './gather.js';
@@ -32,6 +33,7 @@ const parts = {
   rates: benchRates,
   load: benchLoad,
   first: benchFirst,
+  dress: benchDress,
 };
 const wanted = process.argv.slice(2);
 try {

@@ -7,6 +7,7 @@ import { createHash } from 'node:crypto';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { CAPTION_STARTS, type DressSettings, newCaption, UNDRESSED, type Veil } from '@muted-pond/core/dress';
 import {
   adviseJoin,
   createSeamField,
@@ -72,6 +73,29 @@ const weighing = (recipe: Recipe, change: WeighChange): Recipe => ({
   ...recipe,
   weigh: changeWeigh(recipe.weigh, change),
 });
+
+const dressed = (recipe: Recipe, part: Partial<DressSettings>): Recipe => ({
+  ...recipe,
+  dress: { ...UNDRESSED, ...part },
+});
+
+/** One line over the whole loop. */
+const KETTLE_WORDS = {
+  ...newCaption(CAPTION_STARTS.below, 'words'),
+  text: 'First kettle of the day',
+  style: {
+    ...CAPTION_STARTS.below.style,
+    ...{ font: 'book-serif', size: 8, outline: null, shadow: { colour: '#0f282b', strength: 90 } },
+  },
+  ...{ x: 0.69, y: 0.09 },
+};
+
+/** Over the name that is typed on the booking page of 1440 × 900 px. */
+const NAME_VEIL: Veil = {
+  ...{ id: 'name', name: 'Name', shape: 'rectangle', mask: null, effect: 'blocks', strength: 50 },
+  ...{ colour: '#16302e', feather: 0, span: null, shown: true },
+  keys: [{ frame: 0, x: 893 / 1440, y: 482 / 900, width: 200 / 1440, height: 38 / 900, by: 'hand' }],
+};
 
 const told = (name: string, what: string) => process.stdout.write(`${name}: ${what}\n`);
 
@@ -180,7 +204,8 @@ async function makeAll(): Promise<void> {
   const wide = weighing(over(kettle), { width: 560, frameRate: 12.5, gif: { dither: 'none' } });
   const steam = await cinemagraph(kettle, wide, { min: 3, max: 4.5 }, { from: 0.38, to: 0.55 });
   writeFileSync(join(OUT, steam.mask.name), steam.mask.png);
-  put('First kettle of the day', [kettle], steam.recipe, [steam.mask.name]);
+  const words = dressed(steam.recipe, { captions: [KETTLE_WORDS] });
+  put('First kettle of the day', [kettle], words, [steam.mask.name]);
 
   const lantern = await open('lantern.mp4');
   put('Lantern over the landing', [lantern], await looped(lantern, over(lantern), { min: 2.2, max: 2.6 }));
@@ -198,7 +223,7 @@ async function makeAll(): Promise<void> {
 
   const menu = await Promise.all([1, 2, 3].map((panel) => open(`autumn menu ${panel}.png`)));
   const panels = weighing(newStillsRecipe(menu.map(sourceFile)), { width: 336, gif: { dither: 'none' } });
-  put('Autumn menu panels', menu, panels);
+  put('Autumn menu panels', menu, dressed(panels, { border: { width: 3, colour: '#16302e' } }));
 
   const stalls = await Promise.all(
     ['1.jpg', '2.jpg', '3.webp', '4.png', '5.jpg'].map((stall) => open(`market stall ${stall}`)),
@@ -215,8 +240,8 @@ async function makeAll(): Promise<void> {
   const page = weighing(over(booking), { width: 640, frameRate: 10, gif: { colors: 64, dither: 'none' } });
   const { loop } = page;
   put('How to keep a table', [booking], {
-    ...page,
-    span: { start: 60, end: 290 },
+    ...dressed(page, { veils: [NAME_VEIL] }),
+    span: { start: 200, end: 420 },
     loop: { ...loop, speed: 1.5, restEndCs: 120 },
   });
 

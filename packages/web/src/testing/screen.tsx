@@ -40,6 +40,10 @@ function completeBrowser(): void {
     disconnect() {}
   };
   Element.prototype.scrollIntoView ??= () => {};
+  if (!document.fonts) {
+    const fonts = { addEventListener() {}, removeEventListener() {} };
+    Object.defineProperty(document, 'fonts', { value: fonts });
+  }
 }
 
 /** An opened piece, as the stones see it. Nothing leaves it: what would be sent is refused. */

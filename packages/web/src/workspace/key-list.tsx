@@ -20,6 +20,12 @@ const KEYS: readonly (readonly [keys: readonly string[], does: string])[] = [
     ['Alt', '←', '→'],
     'Still, Weigh: move the picture while it is close; the wheel comes closer, Home shows all of it',
   ],
+  [['U'], 'Dress: the loop without its dress'],
+  [
+    ['←', '↑', '→', '↓'],
+    'Dress: nudge the caption, emblem or veil that has the focus; with Shift further; Enter types',
+  ],
+  [['Ctrl', 'C'], 'Dress: copy the chosen caption or emblem, or the whole dress; Ctrl V lays it on'],
   [['C'], 'Weigh: while it is held, what the file is compared with'],
   [['P'], 'Weigh: pin the shown trial, or let it go'],
   [['T'], 'make the file now (Weigh, Send)'],

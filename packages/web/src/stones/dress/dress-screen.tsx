@@ -4,6 +4,7 @@ import type { StoneScreen } from '../../stone/stone.js';
 import { BankHead } from '../../ui/Bank.js';
 import { CaptionsBank } from './CaptionsBank.js';
 import { ColourBank } from './ColourBank.js';
+import { CopySection } from './CopySection.js';
 import { DressStage } from './DressStage.js';
 import { DressStrip } from './DressStrip.js';
 import classes from './dress.module.css';
@@ -41,6 +42,7 @@ function DressBank() {
         data={Object.entries(TABS).map(([value, { label }]) => ({ value, label }))}
       />
       <Bank />
+      <CopySection />
     </>
   );
 }
