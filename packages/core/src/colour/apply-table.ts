@@ -20,25 +20,50 @@ export function createColourPixels(table: ColourTable): ColourPixels {
   return createKernelColour(table) ?? createPlainColour(table);
 }
 
+/** One kernel for all tables: its memory is made once, and holds the table that was used last. */
+interface Loaded {
+  readonly kernel: Kernel;
+  table: ColourTable | null;
+  nodes: number;
+  pixels: number;
+}
+let loaded: Loaded | null = null;
+
 /** @returns null where the kernel cannot run. */
 export function createKernelColour(table: ColourTable): ColourPixels | null {
-  const kernel = startKernel<Kernel>(COLOUR_KERNEL);
-  if (!kernel) return null;
-  const count = table.size ** 3;
-  let room = 0;
+  if (!loaded) {
+    const kernel = startKernel<Kernel>(COLOUR_KERNEL);
+    if (!kernel) return null;
+    loaded = { kernel, table: null, nodes: 0, pixels: 0 };
+  }
+  const now = loaded;
+  const axes = axesOf(table);
+  const nodes = finely(table);
   return ({ width, height, rgba }) => {
-    if (width * height > room) {
-      room = width * height;
-      growKernel(kernel, kernel.place(count, room));
-      const { buffer } = kernel.memory;
-      new Uint32Array(buffer, kernel.axesAt(), 6 * 256).set(axesOf(table));
-      new Int16Array(buffer, kernel.nodesAt(), count * 4).set(finely(table));
-    }
+    load(now, table, axes, nodes, width * height);
+    const { kernel } = now;
     const pixels = new Uint8Array(kernel.memory.buffer, kernel.pixelsAt(), rgba.length);
     pixels.set(rgba);
     kernel.colour(width * height);
     return createFrame(width, height, pixels.slice());
   };
+}
+
+/** Makes room, and puts the table where the kernel looks for it. */
+function load(now: Loaded, table: ColourTable, axes: Uint32Array, nodes: Int16Array, pixels: number): void {
+  const { kernel } = now;
+  const count = nodes.length / 4;
+  if (count > now.nodes || pixels > now.pixels) {
+    now.nodes = Math.max(now.nodes, count);
+    now.pixels = Math.max(now.pixels, pixels);
+    growKernel(kernel, kernel.place(now.nodes, now.pixels));
+    now.table = null;
+  }
+  if (now.table === table) return;
+  const { buffer } = kernel.memory;
+  new Uint32Array(buffer, kernel.axesAt(), axes.length).set(axes);
+  new Int16Array(buffer, kernel.nodesAt(), nodes.length).set(nodes);
+  now.table = table;
 }
 
 /** Nodes are held in parts of a level, as far as 16 bits reach: beyond black and white by many levels. */

@@ -14,6 +14,8 @@ import { type ShareRect, type Veil, veilAt } from './veil.js';
 const COARSEST = 0.5;
 /** The reach of each of the three means that a blur is made of, against a block. */
 const BLUR_REACH = 0.75;
+/** Steps that the reach of a blur is worked out in: more show no more. */
+const FINE_BLUR = 4;
 /** Blocks and blurs below these parts can be made out again: letters and faces are still told apart. */
 const COARSE_ENOUGH = 0.15;
 /** Paint at least half there hides wholly; below, it fades. */
@@ -49,7 +51,7 @@ export function hideVeiled(
     if (!at) continue;
     const region = regionIn(picture, at, canvas, placement);
     const mask = veil.mask === null ? null : (painted.get(veil.mask) ?? null);
-    hidden = hideRegion(hidden, region, veil, coverageOf(veil, region, mask));
+    hidden = hideRegion(hidden, region, veil, mask);
   }
   return hidden;
 }
@@ -66,68 +68,87 @@ function regionIn(picture: Size, at: ShareRect, canvas: Size, placement: Rect): 
   };
 }
 
-/** How much a pixel, by its number across and down, is hidden: 0–1. */
-type Coverage = (x: number, y: number) => number;
-
-function coverageOf(veil: Veil, region: Rect, mask: Mask | null): Coverage {
-  const feather = featherOf(veil, region);
-  const faded = (distance: number) => Math.max(0, Math.min(1, 1 - distance / (feather + 1e-6)));
-  const right = region.x + region.width;
-  const bottom = region.y + region.height;
-  // From the nearest edge of the pixel: what is touched is covered.
-  const near = (from: number, to: number, at: number) => Math.max(from - (at + 1), at - to, 0);
-  if (veil.shape === 'rectangle') {
-    return (x, y) => {
-      const distance = Math.hypot(near(region.x, right, x), near(region.y, bottom, y));
-      return distance === 0 ? 1 : faded(distance);
-    };
-  }
-  const [halfWidth, halfHeight] = [region.width / 2, region.height / 2];
-  if (veil.shape === 'ellipse') {
-    const smaller = Math.min(halfWidth, halfHeight);
-    return (x, y) => {
-      const across = Math.max(0, Math.abs(x + 0.5 - region.x - halfWidth) - 0.5) / halfWidth;
-      const down = Math.max(0, Math.abs(y + 0.5 - region.y - halfHeight) - 0.5) / halfHeight;
-      const out = Math.hypot(across, down);
-      return out <= 1 ? 1 : faded((out - 1) * smaller);
-    };
-  }
-  if (!mask) return () => 1;
-  const first = veil.keys[0];
-  return (x, y) => {
-    const across = first.x + ((x + 0.5 - region.x) / region.width) * first.width;
-    const down = first.y + ((y + 0.5 - region.y) / region.height) * first.height;
-    const column = Math.floor(across * mask.width);
-    const row = Math.floor(down * mask.height);
-    if (column < 0 || row < 0 || column >= mask.width || row >= mask.height) return 0;
-    return Math.min(1, mask.values[row * mask.width + column] / WHOLE_PAINT);
+/** How much each pixel of a part of the picture is hidden, 0–1, row by row. */
+function coverageOf(veil: Veil, region: Rect, part: Rect, mask: Mask | null): Float32Array {
+  if (veil.shape === 'painted') return mask ? paintedCoverage(veil, region, part, mask) : filled(part);
+  const isEllipse = veil.shape === 'ellipse';
+  const feather = featherOf(veil, region) + 1e-6;
+  // Squares of how far a pixel's nearest edge lies outside: what is touched is covered. Of an ellipse, in its
+  // half axes from its middle.
+  const away = (at: number, from: number, length: number) => {
+    if (!isEllipse) return Math.max(from - (at + 1), at - from - length, 0) ** 2;
+    return (Math.max(0, Math.abs(at + 0.5 - from - length / 2) - 0.5) / (length / 2)) ** 2;
   };
+  const across = Float64Array.from({ length: part.width }, (_, x) =>
+    away(part.x + x, region.x, region.width),
+  );
+  const down = Float64Array.from({ length: part.height }, (_, y) =>
+    away(part.y + y, region.y, region.height),
+  );
+  const inside = isEllipse ? 1 : 0;
+  const scale = isEllipse ? Math.min(region.width, region.height) / 2 : 1;
+  const shares = new Float32Array(part.width * part.height);
+  for (let y = 0, p = 0; y < part.height; y++) {
+    for (let x = 0; x < part.width; x++, p++) {
+      const square = across[x] + down[y];
+      if (square <= inside) shares[p] = 1;
+      else shares[p] = Math.max(0, 1 - ((Math.sqrt(square) - inside) * scale) / feather);
+    }
+  }
+  return shares;
+}
+
+function filled({ width, height }: Size): Float32Array {
+  return new Float32Array(width * height).fill(1);
+}
+
+function paintedCoverage({ keys }: Veil, region: Rect, part: Rect, mask: Mask): Float32Array {
+  const [first] = keys;
+  const shares = new Float32Array(part.width * part.height);
+  const columns = Int32Array.from({ length: part.width }, (_, x) => {
+    const along = first.x + ((part.x + x + 0.5 - region.x) / region.width) * first.width;
+    return Math.floor(along * mask.width);
+  });
+  for (let y = 0, p = 0; y < part.height; y++) {
+    const along = first.y + ((part.y + y + 0.5 - region.y) / region.height) * first.height;
+    const row = Math.floor(along * mask.height);
+    for (let x = 0; x < part.width; x++, p++) {
+      const column = columns[x];
+      if (column < 0 || row < 0 || column >= mask.width || row >= mask.height) continue;
+      shares[p] = Math.min(1, mask.values[row * mask.width + column] / WHOLE_PAINT);
+    }
+  }
+  return shares;
 }
 
 function featherOf({ feather }: Veil, region: Rect): number {
   return (Math.min(region.width, region.height) * feather) / 100;
 }
 
-function hideRegion(picture: PixelFrame, region: Rect, veil: Veil, coverage: Coverage): PixelFrame {
+function hideRegion(picture: PixelFrame, region: Rect, veil: Veil, mask: Mask | null): PixelFrame {
   const room = veil.shape === 'painted' ? 1 : Math.ceil(featherOf(veil, region)) + 1;
   const part = intersect(wholeAround(region, room), { x: 0, y: 0, ...picture });
   if (!part) return picture;
   const cover = COVERS[veil.effect](picture, part, region, veil);
+  const shares = coverageOf(veil, region, part, mask);
   const out = createFrame(picture.width, picture.height, picture.rgba.slice());
-  for (let y = 0; y < part.height; y++) {
-    for (let x = 0; x < part.width; x++) {
-      const share = coverage(part.x + x, part.y + y);
-      if (share === 0) continue;
-      const i = ((part.y + y) * picture.width + part.x + x) * 4;
-      const from = (y * part.width + x) * 4;
-      for (let c = 0; c < 4; c++) {
-        const there = out.rgba[i + c];
-        out.rgba[i + c] =
-          share === 1 ? cover[from + c] : Math.round(there + (cover[from + c] - there) * share);
-      }
+  const words = new Uint32Array(out.rgba.buffer);
+  const coverWords = new Uint32Array(cover.buffer);
+  for (let y = 0, p = 0; y < part.height; y++) {
+    let at = (part.y + y) * picture.width + part.x;
+    for (let x = 0; x < part.width; x++, p++, at++) {
+      const share = shares[p];
+      if (share === 1) words[at] = coverWords[p];
+      else if (share > 0) mixInto(out.rgba, at * 4, cover, p * 4, share);
     }
   }
   return out;
+}
+
+function mixInto(rgba: Uint8Array, at: number, cover: Uint8Array, from: number, share: number): void {
+  for (let c = 0; c < 4; c++) {
+    rgba[at + c] = Math.round(rgba[at + c] + (cover[from + c] - rgba[at + c]) * share);
+  }
 }
 
 function wholeAround({ x, y, width, height }: Rect, room: number): Rect {
@@ -141,7 +162,7 @@ function wholeAround({ x, y, width, height }: Rect, room: number): Rect {
   };
 }
 
-/** What lies over a part of a picture: RGBA of the part. */
+/** What lies over a part of a picture: RGBA of the part, in memory of its own. */
 type Cover = (picture: PixelFrame, part: Rect, region: Rect, veil: Veil) => Uint8Array;
 
 const COVERS: Record<Veil['effect'], Cover> = {
@@ -154,47 +175,122 @@ const COVERS: Record<Veil['effect'], Cover> = {
   /** Means of squares that are laid from the region's corner, so that they move along with it. */
   blocks(picture, part, region, veil) {
     const side = Math.max(2, coarseness(region, veil));
-    const columns = new Map<string, { sum: number[]; count: number }>();
-    const blockOf = (x: number, y: number) =>
-      `${Math.floor((x + 0.5 - region.x) / side)} ${Math.floor((y + 0.5 - region.y) / side)}`;
-    eachPixel(part, (x, y) => {
-      const name = blockOf(x, y);
-      const block = columns.get(name) ?? { sum: [0, 0, 0, 0], count: 0 };
-      columns.set(name, block);
-      const i = (y * picture.width + x) * 4;
-      for (let c = 0; c < 4; c++) block.sum[c] += picture.rgba[i + c];
-      block.count++;
-    });
-    const cover = new Uint8Array(part.width * part.height * 4);
-    let at = 0;
-    eachPixel(part, (x, y) => {
-      const block = columns.get(blockOf(x, y));
-      for (let c = 0; c < 4; c++) cover[at++] = Math.round((block?.sum[c] ?? 0) / (block?.count ?? 1));
-    });
-    return cover;
+    const column = squares(part.x, part.width, region.x, side);
+    const row = squares(part.y, part.height, region.y, side);
+    const count = column.count * row.count;
+    const [red, green, blue, alpha, pixels] = [0, 1, 2, 3, 4].map(() => new Float64Array(count));
+    for (let y = 0; y < part.height; y++) {
+      const line = row.of[y] * column.count;
+      let i = ((part.y + y) * picture.width + part.x) * 4;
+      for (let x = 0; x < part.width; x++, i += 4) {
+        const at = line + column.of[x];
+        red[at] += picture.rgba[i];
+        green[at] += picture.rgba[i + 1];
+        blue[at] += picture.rgba[i + 2];
+        alpha[at] += picture.rgba[i + 3];
+        pixels[at]++;
+      }
+    }
+    const means = new Uint8Array(count * 4);
+    for (let at = 0; at < count; at++) {
+      const sums = [red[at], green[at], blue[at], alpha[at]];
+      means.set(
+        sums.map((sum) => Math.round(sum / Math.max(1, pixels[at]))),
+        at * 4,
+      );
+    }
+    const meanWords = new Uint32Array(means.buffer);
+    const words = new Uint32Array(part.width * part.height);
+    for (let y = 0, p = 0; y < part.height; y++) {
+      const line = row.of[y] * column.count;
+      for (let x = 0; x < part.width; x++, p++) words[p] = meanWords[line + column.of[x]];
+    }
+    return new Uint8Array(words.buffer);
   },
+  /** Worked out on fewer pixels, since what is blurred has no detail to lose. */
   blur(picture, part, region, veil) {
     const radius = Math.max(1, Math.round(coarseness(region, veil) * BLUR_REACH));
-    let values = new Float32Array(part.width * part.height * 4);
-    let at = 0;
-    eachPixel(part, (x, y) => {
-      const i = (y * picture.width + x) * 4;
-      for (let c = 0; c < 4; c++) values[at++] = picture.rgba[i + c];
-    });
+    const step = Math.max(1, Math.floor(radius / FINE_BLUR));
+    const small = reduced(picture, part, step);
+    const reach = Math.max(1, Math.round(radius / step));
     // Three box means are nearly a Gaussian one.
-    for (let pass = 0; pass < 3; pass++)
-      values = boxMean(boxMean(values, part, radius, true), part, radius, false);
-    return Uint8Array.from(values, Math.round);
+    let { values } = small;
+    for (let pass = 0; pass < 3; pass++) {
+      values = boxMean(boxMean(values, small, reach, true), small, reach, false);
+    }
+    return enlarged(values, small, part, step);
   },
 };
+
+/** The square that each pixel of a row or column belongs to, counted from the first one that is touched. */
+function squares(
+  from: number,
+  length: number,
+  origin: number,
+  side: number,
+): { readonly of: Int32Array; readonly count: number } {
+  const square = (i: number) => Math.floor((from + i + 0.5 - origin) / side);
+  const first = square(0);
+  return {
+    of: Int32Array.from({ length }, (_, i) => square(i) - first),
+    count: square(length - 1) - first + 1,
+  };
+}
 
 function coarseness(region: Size, { strength }: Veil): number {
   return Math.min(region.width, region.height) * (strength / 100) * COARSEST;
 }
 
-function eachPixel({ x, y, width, height }: Rect, visit: (x: number, y: number) => void): void {
-  for (let row = y; row < y + height; row++)
-    for (let column = x; column < x + width; column++) visit(column, row);
+interface Reduced extends Size {
+  /** Four channels for each place, row by row. */
+  readonly values: Float32Array<ArrayBuffer>;
+}
+
+/** A part of a picture, each place the mean of a square of so many pixels. */
+function reduced(picture: PixelFrame, part: Rect, step: number): Reduced {
+  const width = Math.ceil(part.width / step);
+  const height = Math.ceil(part.height / step);
+  const values = new Float32Array(width * height * 4);
+  const counts = new Float32Array(width * height);
+  for (let y = 0; y < part.height; y++) {
+    const line = Math.floor(y / step) * width;
+    let i = ((part.y + y) * picture.width + part.x) * 4;
+    for (let x = 0; x < part.width; x++, i += 4) {
+      const at = line + Math.floor(x / step);
+      counts[at]++;
+      for (let c = 0; c < 4; c++) values[at * 4 + c] += picture.rgba[i + c];
+    }
+  }
+  for (let i = 0; i < values.length; i++) values[i] /= counts[i >> 2];
+  return { width, height, values };
+}
+
+/** Back to the size of the part, bilinear. */
+function enlarged(values: Float32Array, small: Size, part: Size, step: number): Uint8Array {
+  const out = new Uint8Array(part.width * part.height * 4);
+  const place = (i: number, most: number) => {
+    const at = Math.max(0, Math.min(most - 1, (i + 0.5) / step - 0.5));
+    const before = Math.min(Math.floor(at), Math.max(0, most - 2));
+    return { before, after: Math.min(before + 1, most - 1), share: at - before };
+  };
+  const columns = Array.from({ length: part.width }, (_, x) => place(x, small.width));
+  for (let y = 0, i = 0; y < part.height; y++) {
+    const row = place(y, small.height);
+    const [upper, lower] = [row.before * small.width, row.after * small.width];
+    for (let x = 0; x < part.width; x++, i += 4) {
+      const { before, after, share } = columns[x];
+      for (let c = 0; c < 4; c++) {
+        const top = mix(values[(upper + before) * 4 + c], values[(upper + after) * 4 + c], share);
+        const low = mix(values[(lower + before) * 4 + c], values[(lower + after) * 4 + c], share);
+        out[i + c] = Math.round(mix(top, low, row.share));
+      }
+    }
+  }
+  return out;
+}
+
+function mix(one: number, other: number, share: number): number {
+  return one + (other - one) * share;
 }
 
 /** The mean of so many values to both sides along rows or columns; the ends go on. */

@@ -1,4 +1,4 @@
-import { createFrame, type PixelFrame } from '../pixels/index.js';
+import { createFrame, type PixelFrame, pixelWords } from '../pixels/index.js';
 import type { Mask } from './mask.js';
 
 /**
@@ -17,14 +17,14 @@ export function layRipples(plate: PixelFrame, frame: PixelFrame, mask: Mask): Pi
   const out = laid.rgba;
   const from = plate.rgba;
   const to = frame.rgba;
+  // Four channels at once where nothing is mixed.
+  const outWords = pixelWords(laid);
+  const toWords = pixelWords(frame);
   for (let p = 0, i = 0; p < mask.values.length; p++, i += 4) {
     const share = mask.values[p];
     if (share === 0) continue;
     if (share === 255) {
-      out[i] = to[i];
-      out[i + 1] = to[i + 1];
-      out[i + 2] = to[i + 2];
-      out[i + 3] = to[i + 3];
+      outWords[p] = toWords[p];
       continue;
     }
     const fromWeight = from[i + 3] * (255 - share);

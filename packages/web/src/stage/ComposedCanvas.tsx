@@ -1,5 +1,5 @@
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
-import { useEffect, useRef } from 'react';
+import { useLayoutEffect, useRef } from 'react';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import type { ComposedPictures } from '../workers/composed-pictures.js';
 import { type DrawWay, drawnSize, fitCanvas } from './draw.js';
@@ -24,7 +24,7 @@ export function ComposedCanvas({ plan, place, meanwhile, label, onProblem, onSho
   const shown = useComposedPlace(plan, place, onProblem);
   const { way, pick } = meanwhile;
   const filmed = useAsFilmed(pick, !shown);
-  useEffect(() => {
+  useLayoutEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (context && !shown && filmed) {
       fitCanvas(context, drawnSize(way));

@@ -3,7 +3,7 @@ import { PLAIN_LOOP } from '@muted-pond/core/loop';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
 import { NOTHING_HELD, type Plate } from '@muted-pond/core/still';
-import { useEffect, useMemo, useState } from 'react';
+import { useLayoutEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import { filesOf } from '../piece/piece-take.js';
@@ -105,7 +105,8 @@ function forStage(
 export function usePacedPlan(wanted: StagePlan): StagePlan {
   const { composed } = useWorkspace();
   const [paced, setPaced] = useState(wanted);
-  useEffect(() => {
+  // Before the browser paints: the hand is waiting.
+  useLayoutEffect(() => {
     if (wanted === paced) return;
     let current = true;
     void composed.firstAnswer(paced).then(() => current && setPaced(wanted));
@@ -132,7 +133,7 @@ export function useComposedPlace(
 ): ComposedPlace | null {
   const { composed } = useWorkspace();
   const [shown, setShown] = useState<ComposedPlace | null>(null);
-  useEffect(() => {
+  useLayoutEffect(() => {
     let current = true;
     composed.load(plan, place).then(
       (pictures) => {

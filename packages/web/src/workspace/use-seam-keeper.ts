@@ -52,13 +52,13 @@ export function useSeamKeeper(): void {
     let question = questionNow();
     const ask = () => {
       question = questionNow();
-      const [recipe, within, length, places] = question;
+      const { recipe, within, length, places } = question;
       client.look({ type: 'look', id: ++asked, recipe, within, length, moving: places });
     };
     // One question at a time; what changes meanwhile is asked when the answer has come.
     const askIfChanged = () => {
       followMask();
-      if (questionNow().every((part, i) => part === question[i])) return;
+      if (questionNow().asks.every((part, i) => part === question.asks[i])) return;
       if (!seams.getState().stale) seams.setState({ stale: true });
       if (!client.isBusy) ask();
     };
@@ -71,7 +71,11 @@ export function useSeamKeeper(): void {
     seams.setState({ findRounds });
     function questionNow() {
       const { within, length } = seams.getState();
-      return [shownRecipe(store.getState()), within, length, moving] as const;
+      const recipe = shownRecipe(store.getState());
+      const { sources, span, loop, still, weigh } = recipe;
+      // What the answer depends on: colours and words change nothing of it.
+      const asks = [sources, span, loop, still, weigh.frameRate, within, length, moving] as const;
+      return { recipe, within, length, places: moving, asks };
     }
     // Masks are pictures that must be fetched; what moves is asked about once they are there.
     function followMask() {

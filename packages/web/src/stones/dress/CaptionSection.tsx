@@ -15,14 +15,14 @@ import { changeEntry, changeStyle } from './dress-edits.js';
 import { FontChoice } from './FontChoice.js';
 import { LiveSlider } from './LiveSlider.js';
 import { TimeSection } from './TimeSection.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits } from './use-dress.js';
 import { useMissingLetters } from './use-fonts.js';
 
 const ALIGNMENT_NAMES: Record<Alignment, string> = { left: 'Left', centre: 'Centre', right: 'Right' };
 
 /** All that is set of one caption. */
 export function CaptionSection({ caption }: { caption: Caption }) {
-  const { change, preview, keep } = useDress();
+  const { change, preview, keep } = useDressEdits();
   const { id, style, text } = caption;
   const [notes, setNotes] = useState<readonly string[]>([]);
   const missing = useMissingLetters(caption);
@@ -43,7 +43,7 @@ export function CaptionSection({ caption }: { caption: Caption }) {
     <LiveSlider
       label={label}
       unit={unit}
-      value={value}
+      value={() => value}
       bounds={bounds}
       step={step}
       edit={(recipe, next) => changeStyle(recipe, id, edit(next))}

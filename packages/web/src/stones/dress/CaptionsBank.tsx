@@ -8,12 +8,12 @@ import { addEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import { EntryList } from './EntryList.js';
 import { SubtitlesSection } from './SubtitlesSection.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useDressPart } from './use-dress.js';
 
 /** Words over the picture. */
 export function CaptionsBank() {
-  const { dress, change } = useDress();
-  const { captions } = dress;
+  const { change } = useDressEdits();
+  const captions = useDressPart('captions');
   const chosenId = useDressView((view) => view.chosen);
   const chosen = captions.find((one) => one.id === chosenId);
   const add = (start: (typeof CAPTION_STARTS)[keyof typeof CAPTION_STARTS]) => {

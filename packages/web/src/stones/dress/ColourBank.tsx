@@ -13,7 +13,7 @@ import { withColour } from './dress-edits.js';
 import { LiveSlider } from './LiveSlider.js';
 import { LooksSection } from './LooksSection.js';
 import { TableSection } from './TableSection.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useShown } from './use-dress.js';
 
 const PART_NAMES: Record<ColourPart, string> = {
   everywhere: 'the whole picture',
@@ -32,8 +32,8 @@ const GRADES = [
 
 /** Looks first, since most people stop there; then what is set by hand; then a table of one's own. */
 export function ColourBank() {
-  const { dress, change } = useDress();
-  const { colour } = dress;
+  const { change } = useDressEdits();
+  const isOwn = useShown(({ dress }) => keepsColours(dress.colour));
   return (
     <>
       <LooksSection />
@@ -43,7 +43,7 @@ export function ColourBank() {
             key={name}
             label={label}
             unit={unit}
-            value={colour.grade[name]}
+            value={(recipe) => recipe.dress.colour.grade[name]}
             bounds={COLOUR_LIMITS[name]}
             step={step}
             hint={hint}
@@ -55,14 +55,14 @@ export function ColourBank() {
         <LiveSlider
           label="Sharpness"
           unit=""
-          value={colour.sharpness}
+          value={(recipe) => recipe.dress.colour.sharpness}
           bounds={COLOUR_LIMITS.sharpness}
           hint="Of edges, after resizing"
           edit={(recipe, sharpness) => withColour(recipe, { sharpness })}
         />
       </BankSection>
       <TableSection />
-      {!keepsColours(colour) && (
+      {!isOwn && (
         <Button
           className={classes.allBack}
           variant="subtle"
@@ -78,7 +78,7 @@ export function ColourBank() {
 
 /** Where look and table lie; only where something is held is there a difference. */
 export function PartChoice({ part }: { part: ColourPart }) {
-  const { change } = useDress();
+  const { change } = useDressEdits();
   return (
     <ChoiceRow
       label="Lies on"

@@ -6,23 +6,25 @@ import { tellDone, tellProblem } from '../../ui/notify.js';
 import classes from './dress.module.css';
 import { type Copied, copiedNow, copiedWords, copy, laidOn } from './dress-clipboard.js';
 import { setDressView, useDressView } from './dress-view.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useDressPart } from './use-dress.js';
 
 /** The chosen caption or emblem, or the whole dress, from piece to piece. */
 export function CopySection() {
   const { store } = useWorkspace();
-  const { dress, change } = useDress();
+  const { change } = useDressEdits();
+  const captions = useDressPart('captions');
+  const emblems = useDressPart('emblems');
   const chosen = useDressView((view) => view.chosen);
   const [copied, setCopied] = useState(copiedNow);
-  const caption = dress.captions.find((one) => one.id === chosen);
-  const emblem = dress.emblems.find((one) => one.id === chosen);
+  const caption = captions.find((one) => one.id === chosen);
+  const emblem = emblems.find((one) => one.id === chosen);
   const take = () => {
     const from = store.getState().name;
     const next: Copied = caption
       ? { type: 'captions', from, entry: caption }
       : emblem
         ? { type: 'emblems', from, entry: emblem }
-        : { type: 'dress', from, dress };
+        : { type: 'dress', from, dress: store.getState().recipe.dress };
     copy(next);
     setCopied(next);
     tellDone(`Copied: ${copiedWords(next)}`, 'Open another piece’s Dress to lay it on.');

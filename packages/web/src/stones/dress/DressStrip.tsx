@@ -14,7 +14,7 @@ import { setDressView, useDressView } from './dress-view.js';
 import { lanesOf } from './lanes.js';
 import { momentOf, nearestCs, placeAt, totalCsOf } from './reel-time.js';
 import classes from './strip.module.css';
-import { useDress } from './use-dress.js';
+import { useDressPart } from './use-dress.js';
 
 /** The reel along its seconds; beneath, a bar for all that has a time on it. */
 export function DressStrip() {
@@ -92,16 +92,17 @@ interface BarsProps {
 }
 
 function Bars({ loop, totalCs, csAt }: BarsProps) {
-  const { dress } = useDress();
+  const captions = useDressPart('captions');
+  const emblems = useDressPart('emblems');
   const timed = [
-    ...dress.captions.map(({ id, text, time, shown }) => ({
+    ...captions.map(({ id, text, time, shown }) => ({
       id,
       list: 'captions' as const,
       name: text || 'No words yet',
       time,
       shown,
     })),
-    ...dress.emblems.map(({ id, name, time, shown }) => ({
+    ...emblems.map(({ id, name, time, shown }) => ({
       id,
       list: 'emblems' as const,
       name,

@@ -15,7 +15,7 @@ import { newEmblem } from './emblem-edits.js';
 import { LiveSlider } from './LiveSlider.js';
 import { ShapeSection } from './ShapeSection.js';
 import { TimeSection } from './TimeSection.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useDressPart } from './use-dress.js';
 
 /** What runs along the frame, and what is laid on it: border, corners, another shape, emblems. */
 export function EdgeBank() {
@@ -29,8 +29,9 @@ export function EdgeBank() {
 }
 
 function BorderSection() {
-  const { dress, change } = useDress();
-  const { border, corners } = dress;
+  const { change } = useDressEdits();
+  const border = useDressPart('border');
+  const corners = useDressPart('corners');
   return (
     <BankSection title="Border and corners">
       <Switch
@@ -46,7 +47,7 @@ function BorderSection() {
           <LiveSlider
             label="Width"
             unit=" px"
-            value={border.width}
+            value={({ dress }) => dress.border?.width ?? 1}
             bounds={{ min: BORDER_LIMITS.width.min, max: 40 }}
             hint="Pixels of the finished file"
             edit={(recipe, width) =>
@@ -76,7 +77,7 @@ function BorderSection() {
           <LiveSlider
             label="Radius"
             unit=" px"
-            value={corners.radius}
+            value={({ dress }) => dress.corners?.radius ?? 1}
             bounds={{ min: BORDER_LIMITS.radius.min, max: 160 }}
             hint="Pixels of the finished file"
             edit={(recipe, radius) =>
@@ -108,10 +109,11 @@ function BorderSection() {
 }
 
 function EmblemsSection() {
-  const { dress, change } = useDress();
+  const { change } = useDressEdits();
+  const emblems = useDressPart('emblems');
   const chosenId = useDressView((view) => view.chosen);
   const [busy, setBusy] = useState(false);
-  const chosen = dress.emblems.find((one) => one.id === chosenId);
+  const chosen = emblems.find((one) => one.id === chosenId);
   const bring = async (file: File | null) => {
     if (!file) return;
     setBusy(true);
@@ -130,11 +132,11 @@ function EmblemsSection() {
   return (
     <>
       <BankSection title="Emblem">
-        {dress.emblems.length > 0 && (
+        {emblems.length > 0 && (
           <EntryList
             list="emblems"
             label="Emblems, the highest first"
-            names={Object.fromEntries(dress.emblems.map(({ id, name }) => [id, name]))}
+            names={Object.fromEntries(emblems.map(({ id, name }) => [id, name]))}
           />
         )}
         <FileButton
@@ -149,7 +151,7 @@ function EmblemsSection() {
               loading={busy}
               leftSection={<IconUpload size={14} />}
             >
-              {dress.emblems.length > 0 ? 'Another picture' : 'Lay a picture on'}
+              {emblems.length > 0 ? 'Another picture' : 'Lay a picture on'}
             </Button>
           )}
         </FileButton>
@@ -162,7 +164,7 @@ function EmblemsSection() {
 const ANCHOR_NAMES = ANCHORS.map((anchor) => [anchor, anchor.replace('-', ' ')] as const);
 
 function EmblemSection({ emblem }: { emblem: Emblem }) {
-  const { change } = useDress();
+  const { change } = useDressEdits();
   const { id } = emblem;
   const slider = (
     label: string,
@@ -173,7 +175,7 @@ function EmblemSection({ emblem }: { emblem: Emblem }) {
     <LiveSlider
       label={label}
       unit={unit}
-      value={emblem[name]}
+      value={() => emblem[name]}
       bounds={bounds}
       edit={(recipe, value) => changeEntry(recipe, 'emblems', id, { [name]: value })}
     />

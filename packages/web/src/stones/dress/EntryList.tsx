@@ -4,7 +4,7 @@ import { tellWithUndo } from '../../ui/notify.js';
 import classes from './dress.module.css';
 import { changeEntry, duplicateEntry, type ListName, moveEntry, removeEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useDressPart } from './use-dress.js';
 
 interface EntryListProps {
   readonly list: ListName;
@@ -15,11 +15,11 @@ interface EntryListProps {
 
 /** Captions, emblems or veils, the highest first, with what can be done to each. */
 export function EntryList({ list, label, names }: EntryListProps) {
-  const { dress, change } = useDress();
+  const { change } = useDressEdits();
+  const entries = useDressPart(list);
   const chosen = useDressView((view) => view.chosen);
-  const entries = [...dress[list]].reverse();
   const remove = (id: string) => {
-    const before = dress[list];
+    const before = entries;
     change((recipe) => removeEntry(recipe, list, id));
     tellWithUndo(`“${names[id]}” was taken away`, () =>
       change((recipe) => ({ ...recipe, dress: { ...recipe.dress, [list]: before } })),
@@ -27,7 +27,7 @@ export function EntryList({ list, label, names }: EntryListProps) {
   };
   return (
     <ul className={classes.entries} aria-label={label}>
-      {entries.map(({ id, shown }) => {
+      {[...entries].reverse().map(({ id, shown }) => {
         const name = names[id];
         return (
           <li key={id} className={classes.entry} data-chosen={chosen === id || undefined}>

@@ -1,9 +1,7 @@
 import { Button } from '@mantine/core';
 import { COLOUR_LIMITS, LOOK_IDS, LOOKS, type LookId } from '@muted-pond/core/colour';
 import { useEffect, useRef } from 'react';
-import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
-import { shownRecipe } from '../../store/piece-store.js';
 import { SavingsProgress } from '../../trials/SavingsProgress.js';
 import { useSavings } from '../../trials/use-savings.js';
 import { BankSection } from '../../ui/Bank.js';
@@ -13,14 +11,16 @@ import classes from './dress.module.css';
 import { withColour } from './dress-edits.js';
 import { useDressView } from './dress-view.js';
 import { LiveSlider } from './LiveSlider.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useShown } from './use-dress.js';
 
 /** Looks as small pictures of this loop, and what each weighs when that is asked for. */
 export function LooksSection() {
   const { store } = useWorkspace();
-  const { dress, change } = useDress();
-  const isHeld = useStore(store, (state) => shownRecipe(state).still.plate !== null);
-  const { look, table, part } = dress.colour;
+  const { change } = useDressEdits();
+  const isHeld = useShown(({ still }) => still.plate !== null);
+  const look = useShown(({ dress }) => dress.colour.look);
+  const table = useShown(({ dress }) => dress.colour.table);
+  const part = useShown(({ dress }) => dress.colour.part);
   const pictures = useDressView((view) => view.looks);
   const savings = useSavings('looks');
   const weights = savings.view?.state === 'done' ? savings.view : null;
@@ -61,7 +61,7 @@ export function LooksSection() {
         <LiveSlider
           label="Strength"
           unit=" %"
-          value={look.strength}
+          value={({ dress }) => dress.colour.look?.strength ?? 0}
           bounds={COLOUR_LIMITS.strength}
           edit={(recipe, strength) => {
             const now = recipe.dress.colour.look;

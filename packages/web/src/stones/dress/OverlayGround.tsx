@@ -9,7 +9,7 @@ import { setDressView, useDressView } from './dress-view.js';
 import { moveEmblem, sizeEmblem } from './emblem-edits.js';
 import classes from './ground.module.css';
 import { type Guide, SAFE_MARGIN, snapBlock } from './snap-block.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useDressPart } from './use-dress.js';
 
 /** Within so many px of the screen, a dragged block is caught. */
 const CAUGHT = 8;
@@ -27,11 +27,12 @@ interface OverlayGroundProps {
 
 /** Captions and emblems under the hand: chosen, dragged, sized by their corners, typed into. */
 export function OverlayGround({ shown, frame, blocks }: OverlayGroundProps) {
-  const { dress } = useDress();
+  const captions = useDressPart('captions');
+  const emblems = useDressPart('emblems');
   const [guides, setGuides] = useState<readonly Guide[]>([]);
   const chosen = useDressView((view) => view.chosen);
   const scale = shown.width / frame.width;
-  const all = [...dress.captions, ...dress.emblems];
+  const all = [...captions, ...emblems];
   return (
     <div className={classes.ground} onPointerDown={() => setDressView({ chosen: null })}>
       {guides.length > 0 && <div className={classes.safe} style={{ inset: `${SAFE_MARGIN * 100}%` }} />}
@@ -45,7 +46,7 @@ export function OverlayGround({ shown, frame, blocks }: OverlayGroundProps) {
       {blocks
         .filter(({ id }) => all.some((one) => one.id === id && one.shown))
         .map((block) => {
-          const caption = dress.captions.find((one) => one.id === block.id) ?? null;
+          const caption = captions.find((one) => one.id === block.id) ?? null;
           return (
             <Block
               key={block.id}
@@ -214,7 +215,7 @@ interface TypeHereProps {
 
 /** Words are typed where they stand. */
 function TypeHere({ caption, style, px, onDone }: TypeHereProps) {
-  const { preview, keep } = useDress();
+  const { preview, keep } = useDressEdits();
   const align = { left: 'left', centre: 'center', right: 'right' } as const;
   return (
     <textarea

@@ -9,7 +9,7 @@ import { BankSection } from '../../ui/Bank.js';
 import { ChoiceRow } from '../../ui/ChoiceRow.js';
 import { Colour } from './CaptionSection.js';
 import classes from './dress.module.css';
-import { useDress } from './use-dress.js';
+import { useDressEdits } from './use-dress.js';
 
 const SHAPES = {
   own: null,
@@ -32,7 +32,7 @@ const SHAPE_NAMES: Record<ShapeName | 'other', string> = {
 /** Room beside the picture so that it reaches another shape: nothing is cut off. */
 export function ShapeSection() {
   const { store } = useWorkspace();
-  const { change } = useDress();
+  const { change } = useDressEdits();
   const take = useTake();
   const framing = useStore(store, (state) => shownRecipe(state).framing);
   const { box } = framing;

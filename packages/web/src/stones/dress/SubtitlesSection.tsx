@@ -18,7 +18,7 @@ import { saveText } from '../../ui/save-text.js';
 import classes from './dress.module.css';
 import { withDress } from './dress-edits.js';
 import { totalCsOf } from './reel-time.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useDressPart } from './use-dress.js';
 
 const MOST_BYTES = 4 * 1024 ** 2;
 
@@ -27,19 +27,20 @@ export function SubtitlesSection({ like }: { like: Caption | null }) {
   const { store } = useWorkspace();
   const { loop } = usePieceLoop();
   const take = useTake();
-  const { dress, change } = useDress();
+  const { change } = useDressEdits();
+  const captions = useDressPart('captions');
   if (!loop) return null;
   const lay = (on: 'reel' | 'footage', text: string, readNotes: readonly string[]) => {
     const read = readSubtitles(text);
-    const room = CAPTION_LIMITS.captions.max - dress.captions.length;
+    const room = CAPTION_LIMITS.captions.max - captions.length;
     const placed = placeSubtitles(read.entries, on, { reel: loop.reel, times: take.times }, like, room);
-    const captions = placed.captions.map((one) => ({ ...one, id: crypto.randomUUID() }));
-    if (captions.length > 0) {
-      change((recipe) => withDress(recipe, { captions: [...recipe.dress.captions, ...captions] }));
+    const fresh = placed.captions.map((one) => ({ ...one, id: crypto.randomUUID() }));
+    if (fresh.length > 0) {
+      change((recipe) => withDress(recipe, { captions: [...recipe.dress.captions, ...fresh] }));
     }
     const notes = [...readNotes, ...read.notes, ...placed.notes];
-    const laid = captions.length === 1 ? '1 caption was laid' : `${captions.length} captions were laid`;
-    tellDone(`${laid} on the loop`, notes.join(' '));
+    const words = fresh.length === 1 ? '1 caption was laid' : `${fresh.length} captions were laid`;
+    tellDone(`${words} on the loop`, notes.join(' '));
   };
   const bring = async (file: File | null) => {
     if (!file) return;
@@ -55,7 +56,7 @@ export function SubtitlesSection({ like }: { like: Caption | null }) {
   };
   const save = (form: 'srt' | 'vtt') =>
     saveText(
-      writeSubtitles(dress.captions, form, totalCsOf(loop.reel)),
+      writeSubtitles(captions, form, totalCsOf(loop.reel)),
       `${store.getState().name}.${form}`,
       form === 'vtt' ? 'text/vtt' : 'application/x-subrip',
     );
@@ -69,7 +70,7 @@ export function SubtitlesSection({ like }: { like: Caption | null }) {
             </Button>
           )}
         </FileButton>
-        {dress.captions.length > 0 && (
+        {captions.length > 0 && (
           <>
             <Button size="compact-sm" variant="default" onClick={() => save('srt')}>
               Save .srt

@@ -10,13 +10,13 @@ import { saveText } from '../../ui/save-text.js';
 import classes from './dress.module.css';
 import { withColour } from './dress-edits.js';
 import { LiveSlider } from './LiveSlider.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useShown } from './use-dress.js';
 
 /** A colour table of one's own in the .cube form, read and written. */
 export function TableSection() {
   const { store } = useWorkspace();
-  const { dress, change } = useDress();
-  const { table } = dress.colour;
+  const { change } = useDressEdits();
+  const table = useShown(({ dress }) => dress.colour.table);
   const [busy, setBusy] = useState(false);
   const bring = async (file: File | null) => {
     if (!file) return;
@@ -60,7 +60,7 @@ export function TableSection() {
           <LiveSlider
             label="Strength"
             unit=" %"
-            value={table.strength}
+            value={({ dress }) => dress.colour.table?.strength ?? 0}
             bounds={COLOUR_LIMITS.strength}
             edit={(recipe, strength) => {
               const now = recipe.dress.colour.table;

@@ -9,17 +9,17 @@ import { useStripView } from '../../strip/use-strip-view.js';
 import { changeEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import classes from './strip.module.css';
-import { useDress } from './use-dress.js';
+import { useDressPart } from './use-dress.js';
 import { useFollow } from './use-follow.js';
 
 /** The footage, and beneath it each veil: on which frames it lies, where it was set, and how sure it followed. */
 export function VeilStrip() {
-  const { dress } = useDress();
+  const veils = useDressPart('veils');
   return (
     <Strip>
-      {dress.veils.length > 0 && (
+      {veils.length > 0 && (
         <div className={classes.veils}>
-          {dress.veils.map((veil) => (
+          {veils.map((veil) => (
             <VeilBar key={veil.id} veil={veil} />
           ))}
         </div>

@@ -5,7 +5,7 @@ import type { StageGround } from '../../stage/StageRoom.js';
 import { changeEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import classes from './ground.module.css';
-import { useDress } from './use-dress.js';
+import { useDressPart } from './use-dress.js';
 import { placedAt } from './veil-edits.js';
 import { rectOnShown, rectOnTake } from './veil-ground-place.js';
 
@@ -24,10 +24,10 @@ const NUDGE = 1;
 
 /** Veils under the hand: moving or sizing one sets a key at the frame on the stage. */
 export function VeilGround({ way, shown, frame }: VeilGroundProps) {
-  const { dress } = useDress();
+  const veils = useDressPart('veils');
   return (
     <div className={classes.ground} onPointerDown={() => setDressView({ chosen: null })}>
-      {dress.veils.map((veil) => {
+      {veils.map((veil) => {
         const at = veilAt(veil, frame);
         return at && <VeilBlock key={veil.id} veil={veil} at={at} way={way} shown={shown} frame={frame} />;
       })}

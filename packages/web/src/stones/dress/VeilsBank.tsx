@@ -19,7 +19,7 @@ import { addEntry, changeEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import { EntryList } from './EntryList.js';
 import { LiveSlider } from './LiveSlider.js';
-import { useDress } from './use-dress.js';
+import { useDressEdits, useDressPart } from './use-dress.js';
 import { useFollow } from './use-follow.js';
 import { middleOf, newVeil } from './veil-edits.js';
 import { useShownPart } from './veil-ground-place.js';
@@ -28,10 +28,11 @@ const EFFECT_NAMES: Record<VeilEffect, string> = { blocks: 'Blocks', blur: 'Blur
 
 /** What must not be recognised. */
 export function VeilsBank() {
-  const { dress, change } = useDress();
+  const { change } = useDressEdits();
+  const veils = useDressPart('veils');
   const { session } = useWorkspace();
   const { chosen: chosenId, paints } = useDressView();
-  const chosen = dress.veils.find((one) => one.id === chosenId);
+  const chosen = veils.find((one) => one.id === chosenId);
   const part = useShownPart();
   const take = useTake();
   const add = (shape: 'rectangle' | 'ellipse') => {
@@ -45,17 +46,17 @@ export function VeilsBank() {
   return (
     <>
       <BankSection title="Veils">
-        {dress.veils.length === 0 && (
+        {veils.length === 0 && (
           <p className={classes.note}>
             A veil hides a face, a name or a number plate in every frame it lies on, the held one too. Stop
             where it is seen well, lay it there, and let it follow.
           </p>
         )}
-        {dress.veils.length > 0 && (
+        {veils.length > 0 && (
           <EntryList
             list="veils"
             label="Veils, the highest first"
-            names={Object.fromEntries(dress.veils.map(({ id, name }) => [id, name]))}
+            names={Object.fromEntries(veils.map(({ id, name }) => [id, name]))}
           />
         )}
         <div className={classes.pair}>
@@ -108,7 +109,7 @@ function BrushSection() {
 }
 
 function VeilSection({ veil }: { veil: Veil }) {
-  const { change } = useDress();
+  const { change } = useDressEdits();
   const { id, effect } = veil;
   const set = (part: Partial<Veil>) => change((recipe) => changeEntry(recipe, 'veils', id, part));
   return (
@@ -128,7 +129,7 @@ function VeilSection({ veil }: { veil: Veil }) {
           <LiveSlider
             label="Strength"
             unit=" %"
-            value={veil.strength}
+            value={() => veil.strength}
             bounds={VEIL_LIMITS.strength}
             hint="Against the veil’s own size"
             edit={(recipe, strength) => changeEntry(recipe, 'veils', id, { strength })}
@@ -138,7 +139,7 @@ function VeilSection({ veil }: { veil: Veil }) {
           <LiveSlider
             label="Soft edge"
             unit=" %"
-            value={veil.feather}
+            value={() => veil.feather}
             bounds={VEIL_LIMITS.feather}
             hint="Outside the veil: inside it, nothing is seen"
             edit={(recipe, feather) => changeEntry(recipe, 'veils', id, { feather })}
@@ -163,7 +164,7 @@ function VeilSection({ veil }: { veil: Veil }) {
 
 function FollowSection({ veil }: { veil: Veil }) {
   const { session } = useWorkspace();
-  const { change } = useDress();
+  const { change } = useDressEdits();
   const take = useTake();
   const follow = useFollow();
   const playhead = useStore(session, (state) => state.playhead);
@@ -273,7 +274,7 @@ function Outcome({ lostAt, confidence }: { lostAt: number | null; confidence: re
 
 function SpanSection({ veil }: { veil: Veil }) {
   const { session } = useWorkspace();
-  const { change } = useDress();
+  const { change } = useDressEdits();
   const take = useTake();
   const playhead = useStore(session, (state) => state.playhead);
   const all = { start: 0, end: take.frameCount };

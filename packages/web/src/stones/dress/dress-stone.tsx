@@ -14,6 +14,5 @@ export const dressStone: Stone = {
 
 function DressValue() {
   const { store } = useWorkspace();
-  const dress = useStore(store, (state) => shownRecipe(state).dress);
-  return dressWords(dress);
+  return useStore(store, (state) => dressWords(shownRecipe(state).dress));
 }

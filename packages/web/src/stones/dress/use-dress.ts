@@ -1,12 +1,12 @@
 import type { DressSettings } from '@muted-pond/core/dress';
 import type { Recipe } from '@muted-pond/core/recipe';
+import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 
-/** The dress as it is shown, and the ways to change it. */
+/** The ways to change a dress. */
 export interface DressEdits {
-  readonly dress: DressSettings;
   /** One undo step. */
   change(edit: (recipe: Recipe) => Recipe): void;
   /** While the hand is down. */
@@ -15,16 +15,29 @@ export interface DressEdits {
   keep(edit: (recipe: Recipe) => Recipe): void;
 }
 
-export function useDress(): DressEdits {
+/** Nothing is drawn again for it. */
+export function useDressEdits(): DressEdits {
   const { store } = useWorkspace();
-  const dress = useStore(store, (state) => shownRecipe(state).dress);
-  return {
-    dress,
-    change: (edit) => store.getState().change(edit),
-    preview: (edit) => store.getState().preview(edit),
-    keep(edit) {
-      store.getState().preview(edit);
-      store.getState().keepDraft();
-    },
-  };
+  return useMemo(
+    () => ({
+      change: (edit) => store.getState().change(edit),
+      preview: (edit) => store.getState().preview(edit),
+      keep(edit) {
+        store.getState().preview(edit);
+        store.getState().keepDraft();
+      },
+    }),
+    [store],
+  );
+}
+
+/** What is picked of the recipe as it is shown; drawn again when that changes. */
+export function useShown<Picked>(pick: (recipe: Recipe) => Picked): Picked {
+  const { store } = useWorkspace();
+  return useStore(store, (state) => pick(shownRecipe(state)));
+}
+
+/** One part of the dress as it is shown: while another part is under the hand, nothing is drawn again. */
+export function useDressPart<Name extends keyof DressSettings>(name: Name): DressSettings[Name] {
+  return useShown(({ dress }) => dress[name]);
 }

@@ -2,14 +2,14 @@ import { type Caption, chooseFonts, FONT_IDS, FONTS, type FontFace, isOwnFont } 
 import { useQueries, useQuery } from '@tanstack/react-query';
 import { callApi } from '../../api/client.js';
 import { fontsUrl, fontUrl } from '../../api/frame-urls.js';
-import { useDress } from './use-dress.js';
+import { useDressPart } from './use-dress.js';
 
 const path = (url: string) => url.replace('/api/', '');
 
 /** The fonts that ship, and those of one's own that captions of this piece use. */
 export function useFonts(): readonly FontFace[] {
-  const { dress } = useDress();
-  const own = [...new Set(dress.captions.map(({ style }) => style.font).filter(isOwnFont))];
+  const captions = useDressPart('captions');
+  const own = [...new Set(captions.map(({ style }) => style.font).filter(isOwnFont))];
   const shipped = useQuery({
     queryKey: ['fonts'],
     queryFn: () => callApi<readonly FontFace[]>('GET', path(fontsUrl)),
