@@ -87,7 +87,7 @@ const KETTLE_WORDS = {
     ...CAPTION_STARTS.below.style,
     ...{ font: 'book-serif', size: 8, outline: null, shadow: { colour: '#0f282b', strength: 90 } },
   },
-  ...{ x: 0.69, y: 0.09 },
+  ...{ x: 0.62, y: 0.93 },
 };
 
 /** Over the name that is typed on the booking page of 1440 × 900 px. */

@@ -33,8 +33,11 @@ export interface StepsRun {
   overlays(): readonly DrawnOverlay[];
   /** Lets go of frames that were read. */
   forget(frames: Iterable<number>): void;
-  /** Another plan, which takes over what it shares with this one; this one is not used any more. */
-  replan(plan: RenderPlan): Promise<StepsRun>;
+  /**
+   * Another plan, which takes over what it shares with this one; this one is not used any more.
+   * @param from where it gets what is missing; where this one did by default.
+   */
+  replan(plan: RenderPlan, from?: FrameSource): Promise<StepsRun>;
 }
 
 /** The pictures of one place of the reel, before they are laid over the plate. */
@@ -105,8 +108,8 @@ async function runOver(
       // What was mixed of them goes as well.
       reelSteps = null;
     },
-    replan: (next) =>
-      runOver(next, source, takeKey(next) === takeKey(plan) ? take : openTakeFrames(next, source)),
+    replan: (next, from = source) =>
+      runOver(next, from, takeKey(next) === takeKey(plan) ? take : openTakeFrames(next, from)),
   };
 }
 

@@ -1,5 +1,12 @@
 import { type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
-import { framesOf, type RenderPlan, type StepFigures, startSteps, stepsKey } from '@muted-pond/core/render';
+import {
+  framesOf,
+  type RenderPlan,
+  type StepFigures,
+  type StepsRun,
+  startSteps,
+  stepsKey,
+} from '@muted-pond/core/render';
 import { type MakingLayer, openFrameSource } from './frame-source.js';
 import type { MakingFile } from './making-file.js';
 import { remembered } from './remembered.js';
@@ -17,6 +24,11 @@ export interface ComposedReel {
 /** What of it is remembered. */
 type RememberedReel = Omit<ComposedReel, 'decodeMs' | 'composeMs'>;
 
+/** The steps that were run last in this thread: what is only dressed anew takes its frames over. */
+let latest: StepsRun | null = null;
+/** Frames of the take that are held for that, bytes. */
+const MOST_LATEST = 96 * 1024 ** 2;
+
 /** Takes all frames of the plan's reel through the steps, or gives what was made of the same a moment ago. */
 export async function composeReel(
   files: readonly MakingFile[],
@@ -29,11 +41,14 @@ export async function composeReel(
   if (kept) return { ...kept, decodeMs: 0, composeMs: 0 };
   const started = performance.now();
   const source = openFrameSource(files, layers);
-  const run = await startSteps(plan, source);
-  await run.read(framesOf(plan), onProgress);
+  const run = await (latest ? latest.replan(plan, source) : startSteps(plan, source));
+  latest = null;
+  const wanted = framesOf(plan);
+  await run.read(wanted, onProgress);
   const frames = plan.reel.map((_, place) => run.show(place));
   const made: RememberedReel = { frames, figures: run.figures(), hasAlpha: hasAlpha(frames) };
   remembered.set(key, made);
+  if (wanted.length * plan.size.width * plan.size.height * 4 <= MOST_LATEST) latest = run;
   const decodeMs = source.waitedMs();
   return { ...made, decodeMs, composeMs: performance.now() - started - decodeMs };
 }

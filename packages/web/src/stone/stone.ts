@@ -11,8 +11,6 @@ export interface StoneScreen {
 export interface Stone {
   readonly id: string;
   readonly name: string;
-  /** False where it is only told what it will be for. */
-  readonly built: boolean;
   /** The figure beneath its name. */
   readonly Value: ComponentType;
   readonly load: () => Promise<{ readonly screen: StoneScreen }>;

@@ -16,7 +16,6 @@ export function Course({ current }: { current: string }) {
             <Link
               to={`/pieces/${pieceId}/${stone.id}`}
               aria-current={stone.id === current ? 'step' : undefined}
-              data-built={stone.built}
             >
               <span className={classes.stoneName}>{stone.name}</span>
               <span className={classes.stoneValue} data-stone-value>

@@ -9,7 +9,6 @@ import { formatSeconds } from '../../ui/format.js';
 export const cutStone: Stone = {
   id: 'cut',
   name: 'Cut',
-  built: true,
   Value: CutValue,
   load: () => import('./cut-screen.js'),
 };

@@ -7,7 +7,6 @@ import { dressWords } from './dress-words.js';
 export const dressStone: Stone = {
   id: 'dress',
   name: 'Dress',
-  built: true,
   Value: DressValue,
   load: () => import('./dress-screen.js'),
 };

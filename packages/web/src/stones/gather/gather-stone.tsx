@@ -4,7 +4,6 @@ import type { Stone } from '../../stone/stone.js';
 export const gatherStone: Stone = {
   id: 'gather',
   name: 'Gather',
-  built: true,
   Value: GatherValue,
   load: () => import('./gather-screen.js'),
 };

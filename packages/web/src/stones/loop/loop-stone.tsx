@@ -7,7 +7,6 @@ import { formatSeconds } from '../../ui/format.js';
 export const loopStone: Stone = {
   id: 'loop',
   name: 'Loop',
-  built: true,
   Value: LoopValue,
   load: () => import('./loop-screen.js'),
 };

@@ -4,7 +4,6 @@ import { useTrialsView } from '../../trials/use-trials.js';
 export const sendStone: Stone = {
   id: 'send',
   name: 'Send',
-  built: true,
   Value: SendValue,
   load: () => import('./send-screen.js'),
 };

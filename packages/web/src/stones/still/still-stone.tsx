@@ -6,7 +6,6 @@ import { shownRecipe } from '../../store/piece-store.js';
 export const stillStone: Stone = {
   id: 'still',
   name: 'Still',
-  built: true,
   Value: StillValue,
   load: () => import('./still-screen.js'),
 };

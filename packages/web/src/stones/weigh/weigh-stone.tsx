@@ -4,7 +4,6 @@ import { WeighValue } from './WeighValue.js';
 export const weighStone: Stone = {
   id: 'weigh',
   name: 'Weigh',
-  built: true,
   Value: WeighValue,
   load: () => import('./weigh-screen.js'),
 };
