@@ -24,7 +24,7 @@ export interface Cube {
 
 /**
  * Reads a table in the plain-text .cube form.
- * Source: "Cube LUT Specification 1.0" (Adobe Systems, 2013).
+ * Source: "Cube LUT Specification 1.0" (2013).
  * @throws UserError naming the line and what is wrong there.
  */
 export function readCube(text: string): Cube {

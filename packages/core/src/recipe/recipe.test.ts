@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { CAPTION_STARTS, newCaption, UNDRESSED, type Veil } from '../dress/index.js';
 import type { Ripple } from '../still/index.js';
 import { WHOLE_PICTURE } from './framing.js';
 import {
@@ -22,6 +23,11 @@ const HASH = 'a'.repeat(64);
 const times = { starts: Array.from({ length: 300 }, (_, i) => i / 30), duration: 10 };
 const good = newRecipe(HASH, times);
 
+const VEIL: Veil = {
+  ...{ id: 'v', name: 'v', shape: 'ellipse', mask: null, effect: 'blur', strength: 50, colour: '#000000' },
+  ...{ feather: 5, span: null, shown: true },
+  keys: [{ frame: 3, x: 0, y: 0, width: 0.5, height: 0.5, by: 'hand' }],
+};
 const RIPPLE: Ripple = {
   ...{ id: 'a', name: 'Light', mask: null, outlines: [], grow: 0, feather: 6, invert: false, shown: true },
   loop: null,
@@ -142,6 +148,51 @@ describe('framing', () => {
 /** The weigh settings as they stood when there was one kind of file. */
 const { width, frameRate, matte, gif } = good.weigh;
 const ONE_KIND = { width, frameRate, matte, ...gif };
+
+describe('a recipe of version 8', () => {
+  it('is read as one that is not dressed', () => {
+    const { dress: _, ...undressed } = good;
+    const reading = readRecipe({ ...undressed, version: 8 });
+    expect(reading).toEqual({ type: 'ok', recipe: { ...good, dress: UNDRESSED } });
+  });
+});
+
+describe('the dress in a recipe', () => {
+  const withDress = (part: object) => readRecipe({ ...good, dress: { ...UNDRESSED, ...part } });
+  const caption = newCaption(CAPTION_STARTS.label, 'c');
+
+  it('is read back as it was', () => {
+    const dress = { ...UNDRESSED, captions: [caption], border: { width: 1, colour: '#000000' } };
+    expect(withDress(dress)).toMatchObject({ type: 'ok', recipe: { dress } });
+  });
+
+  it.each<[string, object, string]>([
+    ['a caption of too many letters', { captions: [{ ...caption, text: 'a'.repeat(501) }] }, 'text'],
+    [
+      'a caption that ends before it begins',
+      { captions: [{ ...caption, time: { fromCs: 9, toCs: 9 } }] },
+      'toCs',
+    ],
+    ['more captions than there may be', { captions: Array.from({ length: 201 }, () => caption) }, 'captions'],
+    ['a font by a path', { captions: [{ ...caption, style: { ...caption.style, font: '../x' } }] }, 'font'],
+    ['a colour with letters that are none', { border: { width: 1, colour: '#12345g' } }, 'colour'],
+    ['a border of half a pixel', { border: { width: 0.5, colour: '#000000' } }, 'width'],
+    ['an unknown look', { colour: { ...UNDRESSED.colour, look: { id: 'sparkle', strength: 1 } } }, 'look'],
+    [
+      'a table by a name',
+      { colour: { ...UNDRESSED.colour, table: { hash: 'x', name: 'x', strength: 1 } } },
+      'hash',
+    ],
+    ['a veil without a place', { veils: [{ ...VEIL, keys: [] }] }, 'keys'],
+    ['a veil whose places go back', { veils: [{ ...VEIL, keys: [VEIL.keys[0], VEIL.keys[0]] }] }, 'order'],
+    ['a painted veil without paint', { veils: [{ ...VEIL, shape: 'painted' }] }, 'mask'],
+    ['something else', { sparkle: true }, 'sparkle'],
+  ])('is refused with %s', (_, part, told) => {
+    const reading = withDress(part);
+    expect(reading.type).toBe('error');
+    expect(reading.type === 'error' && reading.message).toContain(told);
+  });
+});
 
 describe('a recipe of version 7', () => {
   it('is one for a GIF, with the settings that it had; other kinds have their defaults', () => {

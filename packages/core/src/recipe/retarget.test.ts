@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { UNDRESSED, type Veil } from '../dress/index.js';
 import { refOf } from '../loop/index.js';
 import type { Ripple } from '../still/index.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
@@ -83,6 +84,34 @@ describe('settings laid over another file', () => {
     expect(recipe.span).toEqual({ start: 2, end: 3 });
     expect(notes[0].words).toContain('after 1.50 s');
     expect(over({ ...base, span: { start: 0, end: 300 } }, short).recipe.span).toEqual({ start: 0, end: 3 });
+  });
+
+  it('keep looks and words; veils lie at the same seconds, which is told, painted ones only on the same shape', () => {
+    const veil: Veil = {
+      ...{
+        id: 'v',
+        name: 'v',
+        shape: 'ellipse',
+        mask: null,
+        effect: 'blur',
+        strength: 50,
+        colour: '#000000',
+      },
+      ...{ feather: 5, span: { start: 30, end: 60 }, shown: true },
+      keys: [30, 31, 45].map((frame) => ({ frame, x: 0.1, y: 0.2, width: 0.3, height: 0.4, by: 'hand' })),
+    };
+    const painted: Veil = { ...veil, id: 'p', shape: 'painted', mask: 'f'.repeat(64) };
+    const dress = { ...UNDRESSED, border: { width: 3, colour: '#123456' }, veils: [veil, painted] };
+    const { recipe, notes } = over({ ...base, dress }, better);
+    expect(recipe.dress.border).toEqual(dress.border);
+    expect(recipe.dress.veils[0].keys.map(({ frame }) => frame)).toEqual([60, 62, 90]);
+    expect(recipe.dress.veils[0].span).toEqual({ start: 60, end: 120 });
+    expect(notes.map(({ words }) => words)).toEqual([
+      '2 veils lie where they hid something in other footage. Look whether they still do.',
+    ]);
+    const other = over({ ...base, dress }, square);
+    expect(other.recipe.dress.veils.map(({ id }) => id)).toEqual(['v']);
+    expect(other.notes.some(({ kind }) => kind === 'dropped')).toBe(true);
   });
 
   it('may be only some of them', () => {

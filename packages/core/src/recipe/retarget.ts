@@ -172,8 +172,11 @@ function carryDress(dress: DressSettings, mapping: Mapping, isKnown: boolean): D
     mapping.tell('dropped', 'Painted veils were left out: they belong to the picture they were painted on.');
   }
   if (kept.length > 0) {
-    const what = kept.length === 1 ? 'A veil lies' : `${kept.length} veils lie`;
-    mapping.tell('scaled', `${what} where it hid something in other footage. Look whether it still does.`);
+    const words =
+      kept.length === 1
+        ? 'A veil lies where it hid something in other footage. Look whether it still does.'
+        : `${kept.length} veils lie where they hid something in other footage. Look whether they still do.`;
+    mapping.tell('scaled', words);
   }
   return { ...dress, veils: kept.map((veil) => carryVeil(veil, mapping)) };
 }

@@ -4,6 +4,7 @@ import {
   type Caption,
   captionSvg,
   chooseFonts,
+  cleanText,
   type Emblem,
   emblemRect,
   isOwnFont,
@@ -68,7 +69,7 @@ async function drawCaption(caption: Caption, size: Size, source: FrameSource): P
   const all = await engine.faces(isOwnFont(style.font) ? [style.font] : []);
   const { faces, missing } = chooseFonts(caption.text, style.font, all);
   // What no font has would be an empty box; it is told where the words are typed.
-  const text = [...caption.text].filter((letter) => !missing.includes(letter)).join('');
+  const text = [...cleanText(caption.text).text].filter((letter) => !missing.includes(letter)).join('');
   if (text.trim() === '') return null;
   const drawn = { ...caption, text };
   const px = letterPx(drawn, size);

@@ -293,6 +293,27 @@ describe('the dress', () => {
     expect(run.overlays().map(({ id }) => id)).toEqual(['c']);
   });
 
+  it('draws words without what has no shape, whoever wrote the recipe', async () => {
+    const drawn: string[] = [];
+    const listening = {
+      ...engine,
+      draw: (svg: string) => {
+        drawn.push(svg);
+        return engine.draw();
+      },
+    };
+    const caption = { ...newCaption(CAPTION_STARTS.below, 'c'), text: 'Te\u0000a\u0007' };
+    const plan = planOf(
+      dressOf(
+        recipeWith((one) => one),
+        { captions: [caption] },
+      ),
+    );
+    await startSteps(plan, { ...source().frames, engine: listening });
+    expect(drawn).toHaveLength(1);
+    expect(drawn[0]).toContain('>Tea</text>');
+  });
+
   it('draws nothing for words that no font has', async () => {
     const caption = { ...newCaption(CAPTION_STARTS.below, 'c'), text: '你好' };
     const plan = planOf(

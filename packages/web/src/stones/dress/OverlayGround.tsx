@@ -1,4 +1,4 @@
-import type { Caption } from '@muted-pond/core/dress';
+import { type Caption, cleanText } from '@muted-pond/core/dress';
 import type { Rect, Size } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { type KeyboardEvent, type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
@@ -236,7 +236,7 @@ function TypeHere({ caption, style, px, onDone }: TypeHereProps) {
       onPointerDown={(event) => event.stopPropagation()}
       onFocus={(event) => event.currentTarget.select()}
       onChange={({ currentTarget }) => {
-        const text = currentTarget.value.slice(0, 500);
+        const { text } = cleanText(currentTarget.value);
         preview((recipe) => changeEntry(recipe, 'captions', caption.id, { text }));
       }}
       onKeyDown={(event) => {

@@ -2,6 +2,7 @@ import type { LoopReel } from '@muted-pond/core/loop';
 import { useEffect, useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
 import { PaintGround } from '../../paint/PaintGround.js';
+import type { WetPaint } from '../../paint/use-painter.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { ComposedCanvas } from '../../stage/ComposedCanvas.js';
@@ -12,7 +13,7 @@ import { useReelPlaying } from '../../stage/use-reel-playing.js';
 import { usePacedPlan, useStagePlan } from '../../stage/use-stage-plan.js';
 import { useDressView } from './dress-view.js';
 import classes from './ground.module.css';
-import { useVeilPainting, type WetVeil } from './use-veil-painting.js';
+import { useVeilPainting } from './use-veil-painting.js';
 import { VeilGround } from './VeilGround.js';
 
 /** Where nothing is panned. */
@@ -76,7 +77,7 @@ function VeiledPicture({ loop, plan, isSingle, ground }: VeiledPictureProps) {
         label={`Frame ${playhead} of the footage, veiled`}
         onProblem={onProblem}
       />
-      {painting.wet && <WetPaint wet={painting.wet} way={way} />}
+      {painting.wet && <WetStroke wet={painting.wet} way={way} />}
       {paints ? (
         <PaintGround
           shown={shown}
@@ -95,7 +96,7 @@ function VeiledPicture({ loop, plan, isSingle, ground }: VeiledPictureProps) {
 }
 
 /** The stroke while the hand is down. */
-function WetPaint({ wet, way }: { wet: WetVeil; way: StageGround['way'] }) {
+function WetStroke({ wet, way }: { wet: WetPaint; way: StageGround['way'] }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');

@@ -1,79 +1,42 @@
 import { createMask, type Mask } from '@muted-pond/core/still';
-import { useMemo, useRef, useState } from 'react';
-import { keepMask, loadMask, maskToCanvas, writeMask } from '../../paint/mask-pictures.js';
+import { useMemo } from 'react';
+import { keepMask, loadMask } from '../../paint/mask-pictures.js';
 import { sizeOfMasks } from '../../paint/mask-size.js';
-import type { PaintHands } from '../../paint/PaintGround.js';
-import { createPainter, type PainterDoors, type PlaceOn } from '../../paint/painter.js';
-import { placeOfPointer } from '../../paint/place-of-pointer.js';
+import type { PlaceOn } from '../../paint/painter.js';
+import { type Painting, type PaintKeeping, usePainter } from '../../paint/use-painter.js';
 import { takeNow } from '../../piece/piece-take.js';
 import { useWorkspace, type Workspace } from '../../piece/workspace-context.js';
 import type { DrawWay } from '../../stage/draw.js';
-import { tellProblem } from '../../ui/notify.js';
 import { addEntry, changeEntry, removeEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import { boundsOf, newVeil, rebased, rectAt } from './veil-edits.js';
 
-/** Paint of a veil while the hand is down. */
-export interface WetVeil {
-  readonly canvas: OffscreenCanvas;
-  readonly version: number;
+/** Strokes that hide; each is kept as one undo step. A stroke with no veil chosen makes one. */
+export function useVeilPainting(way: DrawWay): Painting {
+  const workspace = useWorkspace();
+  const keeping = useMemo(() => veilKeeping(workspace), [workspace]);
+  return usePainter({
+    ...{ way, keeping },
+    onBegin: () => workspace.session.getState().setPlaying(false),
+    moved: (place) => movedAlong(place, workspace),
+  });
 }
 
-/** Strokes that hide; each is kept as one undo step. A stroke with no veil chosen makes one. */
-export function useVeilPainting(way: DrawWay): { readonly wet: WetVeil | null; readonly hands: PaintHands } {
-  const workspace = useWorkspace();
-  const canvas = useRef<OffscreenCanvas | null>(null);
-  const [wet, setWet] = useState<WetVeil | null>(null);
-  const painter = useMemo(
-    () =>
-      createPainter({
-        ...veilDoors(workspace),
-        begun(mask) {
-          canvas.current = maskToCanvas(mask);
-          setWet({ canvas: canvas.current, version: 0 });
-        },
-        painted(mask, part) {
-          if (canvas.current) writeMask(canvas.current, mask, part);
-          setWet((before) => before && { ...before, version: before.version + 1 });
-        },
-        dry: () => setWet(null),
-        failed: tellProblem,
-      }),
-    [workspace],
-  );
-  const onMask = (place: PlaceOn): PlaceOn => {
-    const veil = chosenVeil(workspace);
-    if (!veil) return place;
-    // What was painted moves along: a stroke lands where it lay on the first frame.
-    const now = rectAt(veil, workspace.session.getState().playhead);
-    const [first] = veil.keys;
-    return (mask) => {
-      const point = place(mask);
-      const across = (point.x / mask.width - now.x) / now.width;
-      const down = (point.y / mask.height - now.y) / now.height;
-      return {
-        ...point,
-        x: (first.x + across * first.width) * mask.width,
-        y: (first.y + down * first.height) * mask.height,
-      };
+/** What was painted moves along with its veil: a stroke lands where it lay on the first frame. */
+function movedAlong(place: PlaceOn, workspace: Workspace): PlaceOn {
+  const veil = chosenVeil(workspace);
+  if (!veil) return place;
+  const now = rectAt(veil, workspace.session.getState().playhead);
+  const [first] = veil.keys;
+  return (mask) => {
+    const point = place(mask);
+    const across = (point.x / mask.width - now.x) / now.width;
+    const down = (point.y / mask.height - now.y) / now.height;
+    return {
+      ...point,
+      x: (first.x + across * first.width) * mask.width,
+      y: (first.y + down * first.height) * mask.height,
     };
-  };
-  return {
-    wet,
-    hands: {
-      onPointerDown(event) {
-        if (event.button !== 0) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        workspace.session.getState().setPlaying(false);
-        painter.begin(onMask(placeOfPointer(event.nativeEvent, event.currentTarget, way)));
-      },
-      onPointerMove(event) {
-        const events = event.nativeEvent.getCoalescedEvents?.() ?? [];
-        const all = events.length > 0 ? events : [event.nativeEvent];
-        painter.move(all.map((one) => onMask(placeOfPointer(one, event.currentTarget, way))));
-      },
-      onPointerUp: () => painter.end(),
-    },
   };
 }
 
@@ -83,7 +46,7 @@ function chosenVeil({ store }: Workspace) {
   return veil?.shape === 'painted' ? veil : null;
 }
 
-function veilDoors(workspace: Workspace): Pick<PainterDoors, 'active' | 'load' | 'brush' | 'keep'> {
+function veilKeeping(workspace: Workspace): PaintKeeping {
   const { store, session } = workspace;
   return {
     active: () => chosenVeil(workspace)?.id ?? null,

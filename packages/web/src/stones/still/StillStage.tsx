@@ -153,7 +153,7 @@ function PaintedPicture({ plan, loop, ground }: PaintedPictureProps) {
           zoom={zoom}
           brush={brush}
           isPainting={painting.wet !== null}
-          hands={painting}
+          hands={painting.hands}
           onPan={panBy}
         />
       )}

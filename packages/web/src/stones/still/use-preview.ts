@@ -3,11 +3,11 @@ import { movingMask, movingShare } from '@muted-pond/core/still';
 import { useEffect, useMemo, useState } from 'react';
 import { maskToCanvas, paintOf } from '../../paint/mask-pictures.js';
 import { previewOfSize } from '../../paint/preview-size.js';
+import type { WetPaint } from '../../paint/use-painter.js';
 import { useMovingLayers } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
 import { sentenceOf } from '../../ui/sentence.js';
 import type { WetLayers } from './draw-layers.js';
-import type { WetPaint } from './use-painting.js';
 
 export interface StillPreview {
   /** The layer of the ripple that is painted; null where it has none yet. */
