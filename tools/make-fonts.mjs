@@ -25,7 +25,7 @@ function rows(encoding, from, to) {
   return all.replaceAll('\ufffd', '');
 }
 
-const LATIN = range(0x20, 0x7e) + range(0xa0, 0x17f) + range(0x2010, 0x2027) + '€™…−×÷←↑→↓';
+const LATIN = `${range(0x20, 0x7e)}${range(0xa0, 0x17f)}${range(0x2010, 0x2027)}€™…−×÷←↑→↓`;
 const WEST = `${LATIN}${range(0x370, 0x3ff)}${range(0x400, 0x4ff)}`;
 const PUNCTUATION = range(0x3000, 0x301c) + range(0xff01, 0xff5e);
 

@@ -18,11 +18,8 @@ import { openTakeFrames, type TakeFrames } from './take-frames.js';
 export interface StepsRun {
   /** Reads these frames of the take and brings them to where they can be shown. @param onProgress 0–1. */
   read(frames: readonly number[], onProgress?: (done: number) => void): Promise<void>;
-  /**
-   * A frame of the reel. All that it shows must have been read.
-   * @param before the step that it is shown before; after all by default.
-   */
-  show(place: number, before?: string): PixelFrame;
+  /** A frame of the reel. All that it shows must have been read. @param isBare without its dress. */
+  show(place: number, isBare?: boolean): PixelFrame;
   /** What lies on each other at a place of the reel, before it is laid together. */
   layers(place: number): ShownLayers;
   /** What is held, and through what the layers are seen; null where nothing is, or no frame was read. */
@@ -71,7 +68,7 @@ export function framesAt(plan: RenderPlan, place: number, layers = false): numbe
  */
 export function stepsKey(plan: RenderPlan, beside: unknown = null): string {
   const frames = framesOf(plan);
-  const steps = [...STEPS.decoded, ...STEPS.composed, ...STEPS.reel];
+  const steps = [...STEPS.decoded, ...STEPS.composed, ...STEPS.reel, ...STEPS.dress];
   const inputs = steps.map((step) => [step.name, step.dependsOn(plan, frames)]);
   return JSON.stringify([beside, showsOf(plan, frames), inputs]);
 }
@@ -84,14 +81,15 @@ async function runOver(
   plan: RenderPlan,
   source: FrameSource,
   opening: Promise<TakeFrames> | TakeFrames,
+  bare = new Map<string, PixelFrame>(),
 ): Promise<StepsRun> {
   const [take, assets] = await Promise.all([opening, openDressAssets(plan, source)]);
   let reelSteps: ReturnType<typeof prepareReel> | null = null;
   return {
     read: take.read,
-    show(place, before) {
-      reelSteps ??= prepareReel(plan, take, assets);
-      return reelSteps(place, before);
+    show(place, isBare = false) {
+      reelSteps ??= prepareReel(plan, take, assets, bare);
+      return reelSteps(place, isBare);
     },
     layers(place) {
       const joined = join.prepare({ plan, plate: take.plate(), take: take.get, assets });
@@ -107,9 +105,12 @@ async function runOver(
       take.forget(frames);
       // What was mixed of them goes as well.
       reelSteps = null;
+      bare.clear();
     },
     replan: (next, from = source) =>
-      runOver(next, from, takeKey(next) === takeKey(plan) ? take : openTakeFrames(next, from)),
+      takeKey(next) === takeKey(plan)
+        ? runOver(next, from, take, bare)
+        : runOver(next, from, openTakeFrames(next, from)),
   };
 }
 
@@ -129,19 +130,31 @@ function showsOf({ take }: RenderPlan, frames: readonly number[]): unknown {
   });
 }
 
+/** Undressed frames that are kept: those under the hand while a dress changes. */
+const MOST_BARE = 2;
+
+/** @param bare undressed frames by what they show, as other plans over the same take have made them. */
 function prepareReel(
   plan: RenderPlan,
   { get, plate }: TakeFrames,
   assets: DressAssets,
-): (place: number, before?: string) => PixelFrame {
+  bare: Map<string, PixelFrame>,
+): (place: number, isBare: boolean) => PixelFrame {
   const context = { plan, plate: plate(), take: get, assets };
-  const prepared = STEPS.reel.map((step) => ({ name: step.name, apply: step.prepare(context) }));
-  return (place, before) => {
-    let pictures: readonly PixelFrame[] = [];
-    for (const { name, apply } of prepared) {
-      if (name === before) break;
-      if (apply) pictures = apply(pictures, place);
+  const reel = STEPS.reel.flatMap((step) => step.prepare(context) ?? []);
+  const dress = STEPS.dress.flatMap((step) => step.prepare(context) ?? []);
+  const through = (steps: typeof reel, pictures: readonly PixelFrame[], place: number) =>
+    steps.reduce((now, step) => step(now, place), pictures);
+  const reels = movingReels(plan);
+  return (place, isBare) => {
+    const key = JSON.stringify(reels.map((one) => [one[place].source, one[place].blend]));
+    const picture = bare.get(key) ?? through(reel, [], place)[0];
+    bare.delete(key);
+    bare.set(key, picture);
+    for (const oldest of bare.keys()) {
+      if (bare.size <= MOST_BARE) break;
+      bare.delete(oldest);
     }
-    return pictures[0];
+    return isBare ? picture : through(dress, [picture], place)[0];
   };
 }

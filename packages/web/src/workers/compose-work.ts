@@ -99,7 +99,7 @@ export function createComposeWork(source: FrameSource, answer: (reply: ComposeAn
 
   async function looksAt(now: Current, run: StepsRun, place: number): Promise<ComposeAnswer> {
     await run.read(framesAt(now.plan, place));
-    const looks = lookFrames(run.show(place, 'colour'), now.plan.dress.colour);
+    const looks = lookFrames(run.show(place, true), now.plan.dress.colour);
     return { type: 'looks', plan: now.id, place, looks };
   }
 

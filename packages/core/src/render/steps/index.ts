@@ -17,13 +17,16 @@ export const STEPS: {
   readonly decoded: readonly DecodedStep[];
   readonly composed: readonly ComposedStep[];
   readonly reel: readonly ReelStep[];
+  readonly dress: readonly ReelStep[];
 } = {
   /** On frames of the take as they come from the decoder. */
   decoded: [veil, steady, place],
   /** On frames of the take at the size of the finished ones. */
   composed: [evenLight],
   /** On frames of the reel. */
-  reel: [join, hold, colour, overlay, edge],
+  reel: [join, hold],
+  /** On what those frames show. */
+  dress: [colour, overlay, edge],
 };
 
 export type { LightFigures, SteadyFigures } from './figures.js';
