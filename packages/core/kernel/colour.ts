@@ -61,47 +61,36 @@ export function colour(pixelCount: i32): void {
   const alpha = i32x4.splat(0xff000000);
   const start = i32x4.splat(<i32>nodes);
   for (let at = pixels; at < end; at += 16) {
+    // Of each channel, the offset and the key of two pixels, twice.
     let red = i32x4.splat(0);
+    let red2 = red;
     let green = red;
+    let green2 = red;
     let blue = red;
-    let corner = start;
+    let blue2 = red;
     const p0 = load<u32>(at, 0);
-    const r0 = axes + <usize>((p0 << 3) & 0x7f8);
-    const g0 = greens + <usize>((p0 >> 5) & 0x7f8);
-    const b0 = blues + <usize>((p0 >> 13) & 0x7f8);
-    red = v128.load32_lane(r0, red, 0, 4);
-    green = v128.load32_lane(g0, green, 0, 4);
-    blue = v128.load32_lane(b0, blue, 0, 4);
+    red = v128.load64_lane(axes + <usize>((p0 << 3) & 0x7f8), red, 0);
+    green = v128.load64_lane(greens + <usize>((p0 >> 5) & 0x7f8), green, 0);
+    blue = v128.load64_lane(blues + <usize>((p0 >> 13) & 0x7f8), blue, 0);
     const p1 = load<u32>(at, 4);
-    const r1 = axes + <usize>((p1 << 3) & 0x7f8);
-    const g1 = greens + <usize>((p1 >> 5) & 0x7f8);
-    const b1 = blues + <usize>((p1 >> 13) & 0x7f8);
-    red = v128.load32_lane(r1, red, 1, 4);
-    green = v128.load32_lane(g1, green, 1, 4);
-    blue = v128.load32_lane(b1, blue, 1, 4);
+    red = v128.load64_lane(axes + <usize>((p1 << 3) & 0x7f8), red, 1);
+    green = v128.load64_lane(greens + <usize>((p1 >> 5) & 0x7f8), green, 1);
+    blue = v128.load64_lane(blues + <usize>((p1 >> 13) & 0x7f8), blue, 1);
     const p2 = load<u32>(at, 8);
-    const r2 = axes + <usize>((p2 << 3) & 0x7f8);
-    const g2 = greens + <usize>((p2 >> 5) & 0x7f8);
-    const b2 = blues + <usize>((p2 >> 13) & 0x7f8);
-    red = v128.load32_lane(r2, red, 2, 4);
-    green = v128.load32_lane(g2, green, 2, 4);
-    blue = v128.load32_lane(b2, blue, 2, 4);
+    red2 = v128.load64_lane(axes + <usize>((p2 << 3) & 0x7f8), red2, 0);
+    green2 = v128.load64_lane(greens + <usize>((p2 >> 5) & 0x7f8), green2, 0);
+    blue2 = v128.load64_lane(blues + <usize>((p2 >> 13) & 0x7f8), blue2, 0);
     const p3 = load<u32>(at, 12);
-    const r3 = axes + <usize>((p3 << 3) & 0x7f8);
-    const g3 = greens + <usize>((p3 >> 5) & 0x7f8);
-    const b3 = blues + <usize>((p3 >> 13) & 0x7f8);
-    red = v128.load32_lane(r3, red, 3, 4);
-    green = v128.load32_lane(g3, green, 3, 4);
-    blue = v128.load32_lane(b3, blue, 3, 4);
-    corner = i32x4.add(
-      corner,
-      i32x4(
-        load<u32>(r0) + load<u32>(g0) + load<u32>(b0),
-        load<u32>(r1) + load<u32>(g1) + load<u32>(b1),
-        load<u32>(r2) + load<u32>(g2) + load<u32>(b2),
-        load<u32>(r3) + load<u32>(g3) + load<u32>(b3),
-      ),
+    red2 = v128.load64_lane(axes + <usize>((p3 << 3) & 0x7f8), red2, 1);
+    green2 = v128.load64_lane(greens + <usize>((p3 >> 5) & 0x7f8), green2, 1);
+    blue2 = v128.load64_lane(blues + <usize>((p3 >> 13) & 0x7f8), blue2, 1);
+    const corner = i32x4.add(
+      i32x4.add(start, i32x4.shuffle(red, red2, 0, 2, 4, 6)),
+      i32x4.add(i32x4.shuffle(green, green2, 0, 2, 4, 6), i32x4.shuffle(blue, blue2, 0, 2, 4, 6)),
     );
+    red = i32x4.shuffle(red, red2, 1, 3, 5, 7);
+    green = i32x4.shuffle(green, green2, 1, 3, 5, 7);
+    blue = i32x4.shuffle(blue, blue2, 1, 3, 5, 7);
     // Keys in falling order.
     const upper = i32x4.max_u(red, green);
     const lower = i32x4.min_u(red, green);
