@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import { compileKernel } from '../../../../tools/make-kernel.mjs';
 import { createFrame } from '../pixels/index.js';
 import { noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
+import { COLOUR_KERNEL } from './colour-kernel.js';
 import {
   COLOUR_LIMITS,
   type ColourFunction,
@@ -172,6 +174,10 @@ function trickyFrame(seed: number) {
 }
 
 describe('the folded table', () => {
+  it('has a kernel compiled from its source as it stands', () => {
+    expect(Buffer.from(COLOUR_KERNEL, 'base64').equals(compileKernel('colour'))).toBe(true);
+  });
+
   it('is within a level of every look itself', () => {
     for (const id of LOOK_IDS) assertWithinALevel(lookFunction(LOOKS[id]), 7, id);
   });
