@@ -53,11 +53,11 @@ export interface FootageView {
   readonly addedAt: string;
 }
 
-/** A painted mask or a retouched plate. */
 /** What can be kept for recipes beside footage. */
 export const LAYER_KINDS = ['picture', 'emblem', 'table', 'font'] as const;
 export type LayerKind = (typeof LAYER_KINDS)[number];
 
+/** A kept file that recipes use beside footage. */
 export interface LayerView {
   /** SHA-256 of the kept bytes; of another kind of file, of what it was turned into. */
   readonly hash: string;

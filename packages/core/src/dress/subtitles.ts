@@ -1,5 +1,5 @@
 import { UserError } from '../errors/index.js';
-import { boundaryTime, type FrameTimes, type Reel } from '../timing/index.js';
+import { boundaryTime, type FrameTimes, type Reel, reelCentiseconds } from '../timing/index.js';
 import { CAPTION_LIMITS, type Caption } from './caption.js';
 import { CAPTION_STARTS, newCaption } from './caption-starts.js';
 import { cleanText } from './caption-text.js';
@@ -138,7 +138,7 @@ export function placeSubtitles(
   like: Caption | null,
   room: number = CAPTION_LIMITS.captions.max,
 ): PlacedSubtitles {
-  const totalCs = reel.reduce((sum, { delayCs }) => sum + delayCs, 0);
+  const totalCs = reelCentiseconds(reel);
   const notes: string[] = [];
   const placed: Caption[] = [];
   let outside = 0;

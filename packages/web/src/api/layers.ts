@@ -4,6 +4,7 @@ import { UserError } from '@muted-pond/core/errors';
 import type { Span } from '@muted-pond/core/timing';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
+import { fetchWhole } from './fetch-whole.js';
 import { layerUrl } from './frame-urls.js';
 import { keys, queryClient } from './queries.js';
 import { rememberSent } from './sent-layers.js';
@@ -33,9 +34,8 @@ export async function putLayerFile(file: Blob, name: string, kind: LayerKind): P
 
 /** A kept table of colours. */
 export async function fetchTable(hash: string): Promise<Cube> {
-  const response = await fetch(layerUrl(hash));
-  if (response.ok) return readCube(await response.text());
-  throw new UserError('layer_gone', 'The table of colours is gone from the disk. Bring it in again.');
+  const gone = 'The table of colours is gone from the disk. Undo, or bring it in again.';
+  return readCube(await (await fetchWhole(layerUrl(hash), gone)).text());
 }
 
 export const fullFrameUrl = (footage: string, frame: number, saveAs: string) =>

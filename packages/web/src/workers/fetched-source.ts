@@ -1,12 +1,12 @@
 import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
-import { readCube } from '@muted-pond/core/colour';
 import { UserError } from '@muted-pond/core/errors';
 import { createFrame, type PixelFrame, sizeWithin } from '@muted-pond/core/pixels';
 import type { DecodedPicture, FrameSource } from '@muted-pond/core/render';
 import { createMask } from '@muted-pond/core/still';
 import { LRUCache } from 'lru-cache';
+import { fetchWhole } from '../api/fetch-whole.js';
 import { frameUrl, layerUrl } from '../api/frame-urls.js';
-import { fetchWhole } from './fetch-whole.js';
+import { fetchTable } from '../api/layers.js';
 import { fetchedTextEngine } from './text-engine.js';
 
 /** Decoded working frames kept, bytes. */
@@ -43,10 +43,7 @@ export function fetchedSource(): FrameSource {
     },
     picture: (hash) =>
       pixelsOf(layerUrl(hash), null, 'A picture of this piece cannot be shown. Undo, or choose another.'),
-    async table(hash) {
-      const gone = 'The table of colours is gone from the disk. Undo, or bring it in again.';
-      return readCube(await (await fetchWhole(layerUrl(hash), gone)).text());
-    },
+    table: fetchTable,
     engine: fetchedTextEngine(),
   };
 }

@@ -2,8 +2,8 @@ import type { FontFace } from '@muted-pond/core/dress';
 import { createTextEngine, type SvgLibrary, type TextEngine } from '@muted-pond/core/render';
 import { initWasm, Resvg } from '@resvg/resvg-wasm';
 import libraryUrl from '@resvg/resvg-wasm/index_bg.wasm?url';
+import { fetchWhole } from '../api/fetch-whole.js';
 import { fontFileUrl, fontsUrl, fontUrl } from '../api/frame-urls.js';
-import { fetchWhole } from './fetch-whole.js';
 
 let opening: Promise<SvgLibrary> | null = null;
 

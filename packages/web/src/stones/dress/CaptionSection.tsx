@@ -1,4 +1,4 @@
-import { ColorInput, SegmentedControl, Switch, Textarea } from '@mantine/core';
+import { SegmentedControl, Switch, Textarea } from '@mantine/core';
 import {
   ALIGNMENTS,
   type Alignment,
@@ -10,6 +10,7 @@ import {
 import { useState } from 'react';
 import { BankSection } from '../../ui/Bank.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
+import { Colour } from './Colour.js';
 import classes from './dress.module.css';
 import { changeEntry, changeStyle } from './dress-edits.js';
 import { FontChoice } from './FontChoice.js';
@@ -196,27 +197,5 @@ function BoxFields({ box, slider, onChange }: BoxFieldsProps) {
       {slider('Room', ' %', box.padding, { min: 0, max: 120 }, (padding) => ({ box: { ...box, padding } }))}
       {slider('Corners', ' %', box.corner, { min: 0, max: 120 }, (corner) => ({ box: { ...box, corner } }))}
     </>
-  );
-}
-
-interface ColourProps {
-  readonly label: string;
-  readonly value: string;
-  readonly onChange: (colour: string) => void;
-}
-
-/** A colour by its picture or its number. */
-export function Colour({ label, value, onChange }: ColourProps) {
-  return (
-    <ColorInput
-      className={classes.colour}
-      size="xs"
-      aria-label={label}
-      format="hex"
-      value={value}
-      swatches={['#ffffff', '#fbfcf9', '#16302e', '#000000', '#1f8a70', '#e0662f', '#d9a425', '#8b9a94']}
-      swatchesPerRow={8}
-      onChangeEnd={(colour) => /^#[0-9a-f]{6}$/i.test(colour) && onChange(colour.toLowerCase())}
-    />
   );
 }

@@ -1,25 +1,12 @@
 import { Button } from '@mantine/core';
-import {
-  COLOUR_LIMITS,
-  COLOUR_PARTS,
-  type ColourPart,
-  keepsColours,
-  OWN_COLOURS,
-} from '@muted-pond/core/colour';
+import { COLOUR_LIMITS, keepsColours, OWN_COLOURS } from '@muted-pond/core/colour';
 import { BankSection } from '../../ui/Bank.js';
-import { ChoiceRow } from '../../ui/ChoiceRow.js';
 import classes from './dress.module.css';
 import { withColour } from './dress-edits.js';
 import { LiveSlider } from './LiveSlider.js';
 import { LooksSection } from './LooksSection.js';
 import { TableSection } from './TableSection.js';
 import { useDressEdits, useShown } from './use-dress.js';
-
-const PART_NAMES: Record<ColourPart, string> = {
-  everywhere: 'the whole picture',
-  held: 'only what is held',
-  moving: 'only what moves',
-};
 
 const GRADES = [
   ['exposure', 'Exposure', ' stops', 0.05, 'Each stop doubles or halves the light'],
@@ -73,19 +60,5 @@ export function ColourBank() {
         </Button>
       )}
     </>
-  );
-}
-
-/** Where look and table lie; only where something is held is there a difference. */
-export function PartChoice({ part }: { part: ColourPart }) {
-  const { change } = useDressEdits();
-  return (
-    <ChoiceRow
-      label="Lies on"
-      value={part}
-      names={Object.fromEntries(COLOUR_PARTS.map((one) => [one, PART_NAMES[one]])) as typeof PART_NAMES}
-      hint="The look and the table; what is set by hand lies on everything"
-      onChange={(next) => change((recipe) => withColour(recipe, { part: next }))}
-    />
   );
 }

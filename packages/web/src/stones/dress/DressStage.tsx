@@ -21,6 +21,7 @@ import type { LaidBlock } from '../../workers/compose-work.js';
 import type { ComposedPictures } from '../../workers/composed-pictures.js';
 import { setDressView, useDressView } from './dress-view.js';
 import { OverlayGround } from './OverlayGround.js';
+import { momentOf } from './reel-time.js';
 import { useLookPictures } from './use-look-pictures.js';
 import { VeilStage } from './VeilStage.js';
 
@@ -136,7 +137,7 @@ function DressedPicture({ loop, plan, ground }: DressedPictureProps) {
 function ReelSeconds({ loop }: { loop: LoopReel }) {
   const { session } = useWorkspace();
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
-  const seconds = loop.reel.slice(0, place).reduce((sum, { delayCs }) => sum + delayCs, 0) / 100;
+  const seconds = momentOf(loop.reel, place).beginsCs / 100;
   return (
     <>
       <strong data-testid="reel-place">

@@ -1,6 +1,7 @@
 import { useElementSize, useMergedRef } from '@mantine/hooks';
 import type { ShownTime } from '@muted-pond/core/dress';
 import type { LoopReel } from '@muted-pond/core/loop';
+import { reelCentiseconds } from '@muted-pond/core/timing';
 import { type PointerEvent as ReactPointerEvent, useRef } from 'react';
 import { useStore } from 'zustand';
 import { usePieceLoop } from '../../piece/piece-loop.js';
@@ -12,7 +13,7 @@ import { formatSeconds } from '../../ui/format.js';
 import { changeTime } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import { lanesOf } from './lanes.js';
-import { momentOf, nearestCs, placeAt, totalCsOf } from './reel-time.js';
+import { momentOf, nearestCs, placeAt } from './reel-time.js';
 import classes from './strip.module.css';
 import { useDressPart } from './use-dress.js';
 
@@ -23,7 +24,7 @@ export function DressStrip() {
     <section className={`${strip.strip} ${classes.strip}`} aria-label="Reel in seconds">
       <div className={strip.head}>
         <strong>Reel</strong>
-        {loop && <span>{formatSeconds(totalCsOf(loop.reel) / 100)}</span>}
+        {loop && <span>{formatSeconds(reelCentiseconds(loop.reel) / 100)}</span>}
       </div>
       {loop ? <Band loop={loop} /> : <p>{problem}</p>}
     </section>
@@ -36,7 +37,7 @@ function Band({ loop }: { loop: LoopReel }) {
   const band = useRef<HTMLDivElement>(null);
   const { ref: measure, width, height } = useElementSize<HTMLDivElement>();
   const setBand = useMergedRef(band, measure);
-  const totalCs = totalCsOf(loop.reel);
+  const totalCs = reelCentiseconds(loop.reel);
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
   const { beginsCs, endsCs } = momentOf(loop.reel, place);
   const room =

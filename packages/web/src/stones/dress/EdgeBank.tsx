@@ -6,7 +6,7 @@ import { useState } from 'react';
 import { putLayerFile } from '../../api/layers.js';
 import { BankSection } from '../../ui/Bank.js';
 import { tellDone, tellProblem } from '../../ui/notify.js';
-import { Colour } from './CaptionSection.js';
+import { Colour } from './Colour.js';
 import classes from './dress.module.css';
 import { addEntry, changeEntry, withDress } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';

@@ -6,11 +6,11 @@ import { SavingsProgress } from '../../trials/SavingsProgress.js';
 import { useSavings } from '../../trials/use-savings.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatBytes, formatChange } from '../../ui/format.js';
-import { PartChoice } from './ColourBank.js';
 import classes from './dress.module.css';
 import { withColour } from './dress-edits.js';
 import { useDressView } from './dress-view.js';
 import { LiveSlider } from './LiveSlider.js';
+import { PartChoice } from './PartChoice.js';
 import { useDressEdits, useShown } from './use-dress.js';
 
 /** Looks as small pictures of this loop, and what each weighs when that is asked for. */

@@ -4,6 +4,7 @@ import type { Recipe } from '@muted-pond/core/recipe';
 import { type KeyboardEvent, type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import type { LaidBlock } from '../../workers/compose-work.js';
+import { arrowStep, CORNERS } from './arrow-step.js';
 import { changeEntry, changeStyle } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import { moveEmblem, sizeEmblem } from './emblem-edits.js';
@@ -13,9 +14,8 @@ import { useDressEdits, useDressPart } from './use-dress.js';
 
 /** Within so many px of the screen, a dragged block is caught. */
 const CAUGHT = 8;
-/** A nudge by an arrow key, and with Shift, a share of the frame. */
+/** A step of an arrow key, a share of the frame. */
 const NUDGE = 0.002;
-const LONG_NUDGE = 0.02;
 
 interface OverlayGroundProps {
   /** The picture on the screen, px. */
@@ -72,8 +72,6 @@ interface BlockProps {
   readonly isChosen: boolean;
   readonly onGuides: (guides: readonly Guide[]) => void;
 }
-
-const CORNERS = ['nw', 'ne', 'sw', 'se'] as const;
 
 function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps) {
   const { store } = useWorkspace();
@@ -138,17 +136,10 @@ function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps)
     store.getState().keepDraft();
   };
   const press = (event: KeyboardEvent<HTMLElement>) => {
-    const step = event.shiftKey ? LONG_NUDGE : NUDGE;
-    const ways: Record<string, readonly [number, number]> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, -step],
-      ArrowDown: [0, step],
-    };
-    const way = ways[event.key];
+    const way = arrowStep(event);
     if (way) {
       const { recipe, change } = store.getState();
-      change((now) => movedBy(now, recipe, way[0] * shown.width, way[1] * shown.height));
+      change((now) => movedBy(now, recipe, NUDGE * way[0] * shown.width, NUDGE * way[1] * shown.height));
     } else if (event.key === 'Enter' && caption) setTyping(true);
     else if (event.key === 'Escape') setDressView({ chosen: null });
     else return;

@@ -7,7 +7,7 @@ import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { ChoiceRow } from '../../ui/ChoiceRow.js';
-import { Colour } from './CaptionSection.js';
+import { Colour } from './Colour.js';
 import classes from './dress.module.css';
 import { useDressEdits } from './use-dress.js';
 

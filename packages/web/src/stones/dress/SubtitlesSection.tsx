@@ -8,6 +8,7 @@ import {
   readSubtitles,
   writeSubtitles,
 } from '@muted-pond/core/dress';
+import { reelCentiseconds } from '@muted-pond/core/timing';
 import { useState } from 'react';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
@@ -17,7 +18,7 @@ import { tellDone, tellProblem } from '../../ui/notify.js';
 import { saveText } from '../../ui/save-text.js';
 import classes from './dress.module.css';
 import { withDress } from './dress-edits.js';
-import { totalCsOf } from './reel-time.js';
+
 import { useDressEdits, useDressPart } from './use-dress.js';
 
 const MOST_BYTES = 4 * 1024 ** 2;
@@ -56,7 +57,7 @@ export function SubtitlesSection({ like }: { like: Caption | null }) {
   };
   const save = (form: 'srt' | 'vtt') =>
     saveText(
-      writeSubtitles(captions, form, totalCsOf(loop.reel)),
+      writeSubtitles(captions, form, reelCentiseconds(loop.reel)),
       `${store.getState().name}.${form}`,
       form === 'vtt' ? 'text/vtt' : 'application/x-subrip',
     );

@@ -1,12 +1,13 @@
 import { Button, SegmentedControl } from '@mantine/core';
 import type { ShownTime } from '@muted-pond/core/dress';
 import type { LoopReel } from '@muted-pond/core/loop';
+import { reelCentiseconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import classes from './dress.module.css';
-import { momentOf, totalCsOf } from './reel-time.js';
+import { momentOf } from './reel-time.js';
 
 interface TimeSectionProps {
   readonly time: ShownTime | null;
@@ -17,7 +18,7 @@ interface TimeSectionProps {
 export function TimeSection({ time, onChange }: TimeSectionProps) {
   const { loop } = usePieceLoop();
   if (!loop) return null;
-  const totalCs = totalCsOf(loop.reel);
+  const totalCs = reelCentiseconds(loop.reel);
   return (
     <div className={classes.time}>
       <SegmentedControl

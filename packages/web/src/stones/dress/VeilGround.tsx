@@ -2,6 +2,7 @@ import { type ShareRect, type Veil, veilAt } from '@muted-pond/core/dress';
 import { type KeyboardEvent, type PointerEvent as ReactPointerEvent, useRef } from 'react';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import type { StageGround } from '../../stage/StageRoom.js';
+import { arrowStep, CORNERS } from './arrow-step.js';
 import { changeEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
 import classes from './ground.module.css';
@@ -16,11 +17,7 @@ interface VeilGroundProps {
   readonly frame: number;
 }
 
-const CORNERS = ['nw', 'ne', 'sw', 'se'] as const;
 type Part = 'all' | (typeof CORNERS)[number];
-
-/** A nudge by an arrow key, px of the screen; with Shift ten times that. */
-const NUDGE = 1;
 
 /** Veils under the hand: moving or sizing one sets a key at the frame on the stage. */
 export function VeilGround({ way, shown, frame }: VeilGroundProps) {
@@ -68,14 +65,7 @@ function VeilBlock({ veil, at, way, shown, frame }: VeilGroundProps & { veil: Ve
     store.getState().keepDraft();
   };
   const press = (event: KeyboardEvent<HTMLElement>) => {
-    const step = event.shiftKey ? 10 * NUDGE : NUDGE;
-    const ways: Record<string, readonly [number, number]> = {
-      ArrowLeft: [-step, 0],
-      ArrowRight: [step, 0],
-      ArrowUp: [0, -step],
-      ArrowDown: [0, step],
-    };
-    const arrow = ways[event.key];
+    const arrow = arrowStep(event);
     if (arrow) store.getState().change(put(draggedBy(rect, 'all', ...arrow)));
     else if (event.key === 'Escape') setDressView({ chosen: null });
     else return;

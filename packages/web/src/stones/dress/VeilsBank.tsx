@@ -13,7 +13,7 @@ import { useWorkspace } from '../../piece/workspace-context.js';
 import { BankSection } from '../../ui/Bank.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { SliderRow } from '../../ui/SliderRow.js';
-import { Colour } from './CaptionSection.js';
+import { Colour } from './Colour.js';
 import classes from './dress.module.css';
 import { addEntry, changeEntry } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';

@@ -1,13 +1,8 @@
-import type { Reel } from '@muted-pond/core/timing';
-
-/** How long a reel is, centiseconds. */
-export function totalCsOf(reel: Reel): number {
-  return reel.reduce((sum, { delayCs }) => sum + delayCs, 0);
-}
+import { type Reel, reelCentiseconds } from '@muted-pond/core/timing';
 
 /** When a place of the reel begins and ends, centiseconds. */
 export function momentOf(reel: Reel, place: number): { readonly beginsCs: number; readonly endsCs: number } {
-  const beginsCs = totalCsOf(reel.slice(0, place));
+  const beginsCs = reelCentiseconds(reel.slice(0, place));
   return { beginsCs, endsCs: beginsCs + (reel[place]?.delayCs ?? 0) };
 }
 
