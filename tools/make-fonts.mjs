@@ -73,7 +73,11 @@ for (const [name, [font, file, characters]] of Object.entries(FONTS)) {
   copyFileSync(join(source, 'LICENSE_FONT'), join(out, `${name}.licence.txt`));
   const made = fontkit.create(Buffer.from(kept));
   const family = made.getName('preferredFamily') ?? made.familyName;
-  faces.push({ id: name, family, runs: runsOf(made.characterSet) });
+  faces.push({
+    id: name,
+    family,
+    runs: runsOf(made.characterSet.filter((character) => character !== 0xffff)),
+  });
   console.log(name, `${Math.round(kept.length / 1024)} KB`);
 }
 writeFileSync(join(out, 'faces.json'), `${JSON.stringify(faces)}\n`);

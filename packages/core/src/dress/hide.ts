@@ -1,4 +1,5 @@
 import {
+  boxBlur,
   createFrame,
   intersect,
   type Matte,
@@ -213,12 +214,7 @@ const COVERS: Record<Veil['effect'], Cover> = {
     const step = Math.max(1, Math.floor(radius / FINE_BLUR));
     const small = reduced(picture, part, step);
     const reach = Math.max(1, Math.round(radius / step));
-    // Three box means are nearly a Gaussian one.
-    let { values } = small;
-    for (let pass = 0; pass < 3; pass++) {
-      values = boxMean(boxMean(values, small, reach, true), small, reach, false);
-    }
-    return enlarged(values, small, part, step);
+    return enlarged(boxBlur(small.values, small, reach), small, part, step);
   },
 };
 
@@ -291,29 +287,4 @@ function enlarged(values: Float32Array, small: Size, part: Size, step: number): 
 
 function mix(one: number, other: number, share: number): number {
   return one + (other - one) * share;
-}
-
-/** The mean of so many values to both sides along rows or columns; the ends go on. */
-function boxMean(
-  values: Float32Array<ArrayBuffer>,
-  { width, height }: Size,
-  radius: number,
-  isAcross: boolean,
-): Float32Array<ArrayBuffer> {
-  const out = new Float32Array(values.length);
-  const [lines, length] = isAcross ? [height, width] : [width, height];
-  const [lineStep, step] = isAcross ? [width * 4, 4] : [4, width * 4];
-  for (let line = 0; line < lines; line++) {
-    for (let c = 0; c < 4; c++) {
-      const start = line * lineStep + c;
-      const get = (i: number) => values[start + Math.max(0, Math.min(length - 1, i)) * step];
-      let sum = 0;
-      for (let i = -radius; i <= radius; i++) sum += get(i);
-      for (let i = 0; i < length; i++) {
-        out[start + i * step] = sum / (2 * radius + 1);
-        sum += get(i + radius + 1) - get(i - radius);
-      }
-    }
-  }
-  return out;
 }

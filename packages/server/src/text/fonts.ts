@@ -7,6 +7,9 @@ import { UserError } from '@muted-pond/core/errors';
 /** Fonts lie beside the core, built or not. */
 const FOLDER = new URL('../../../core/fonts/', import.meta.url);
 
+/** Ends the table of characters, and is none. (OpenType 1.9, "cmap", format 4.) */
+const END_OF_TABLE = 0xffff;
+
 let shipped: Promise<readonly FontFace[]> | null = null;
 
 /** The fonts that ship, in the order in which letters are looked for. */
@@ -38,7 +41,8 @@ export async function readFace(id: string, file: string | Uint8Array): Promise<F
     if (!('characterSet' in font)) throw new Error('A collection of fonts.');
     const family = font.getName('preferredFamily' as never, 'en') ?? font.familyName;
     if (!family || font.characterSet.length === 0) throw new Error('Without a name or characters.');
-    return { id, family, runs: runsOf([...font.characterSet].sort((one, other) => one - other)) };
+    const characters = font.characterSet.filter((character) => character !== END_OF_TABLE);
+    return { id, family, runs: runsOf(characters.sort((one, other) => one - other)) };
   } catch {
     throw new UserError('bad_font', 'This font cannot be read. Bring a TTF, OTF or WOFF2 file of one font.');
   }
