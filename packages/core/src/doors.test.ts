@@ -18,6 +18,7 @@ const DOORS: Record<string, readonly string[]> = {
     'assertOneSize',
     'blendFrames',
     'blurredGround',
+    'boxBlur',
     'colourDistance',
     'copyToShared',
     'createFrame',

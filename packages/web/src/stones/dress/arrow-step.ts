@@ -1,9 +1,9 @@
-const WAYS: Readonly<Record<string, readonly [across: number, down: number]>> = {
-  ArrowLeft: [-1, 0],
-  ArrowRight: [1, 0],
-  ArrowUp: [0, -1],
-  ArrowDown: [0, 1],
-};
+const WAYS: ReadonlyMap<string, readonly [across: number, down: number]> = new Map([
+  ['ArrowLeft', [-1, 0]],
+  ['ArrowRight', [1, 0]],
+  ['ArrowUp', [0, -1]],
+  ['ArrowDown', [0, 1]],
+]);
 /** With Shift. */
 const FARTHER = 10;
 
@@ -15,7 +15,7 @@ export function arrowStep({
   readonly key: string;
   readonly shiftKey: boolean;
 }): readonly [across: number, down: number] | null {
-  const way = WAYS[key];
+  const way = WAYS.get(key);
   if (!way) return null;
   const steps = shiftKey ? FARTHER : 1;
   return [way[0] * steps, way[1] * steps];
