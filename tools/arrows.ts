@@ -28,9 +28,11 @@ const CORE_ORDER = [
   'palette',
   'gif',
   'weigh',
+  'containers',
   'files',
   'recipe',
   'render',
+  'pages',
   'api',
 ];
 /** Whose folders have one door. The web's folders are components, taken one by one. */

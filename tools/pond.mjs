@@ -61,7 +61,7 @@ async function serve(dataDir, demoDir) {
 }
 
 async function test() {
-  await prepare({ programs: ['ffmpeg', 'chromium'], build: [] });
+  await prepare({ programs: ['ffmpeg', 'chromium', 'webpinfo'], build: [] });
   const steps = [
     ['style', 'npm', ['run', '--silent', 'lint']],
     ['types', 'npm', ['run', '--silent', 'types']],
@@ -99,20 +99,24 @@ async function installPackages() {
   writeFileSync(stamp, lock);
 }
 
+/** Debian’s names of packages whose programs are called otherwise. */
+const PACKAGES = { webpinfo: 'webp' };
+
 function installProgram(program) {
   if (find(program)) return;
+  const name = PACKAGES[program] ?? program;
   const asRoot = process.getuid?.() === 0 && find('apt-get');
   if (asRoot) {
     say(`installing ${program} from Debian’s packages`);
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
     spawnSync('apt-get', ['update', '-qq'], { stdio: ['ignore', 'ignore', 'inherit'], env });
-    spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', program], {
+    spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', name], {
       stdio: ['ignore', 'ignore', 'inherit'],
       env,
     });
     if (find(program)) return;
   }
-  fail(`${program} is missing. Install it first (Debian: apt-get install ${program}), then run this again.`);
+  fail(`${program} is missing. Install it first (Debian: apt-get install ${name}), then run this again.`);
 }
 
 function find(program) {

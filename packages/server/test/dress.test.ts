@@ -133,7 +133,7 @@ describe('a marker that must not be seen', () => {
     'a poster of the plate': (recipe) => ({
       ...recipe,
       still: { ...recipe.still, plate: { kind: 'frame', frame: 30 } },
-      weigh: { ...recipe.weigh, kind: 'poster', poster: { place: 'plate' } },
+      weigh: { ...recipe.weigh, kind: 'poster', poster: { ...recipe.weigh.poster, place: 'plate' } },
     }),
     frames: (recipe) => ({ ...recipe, weigh: { ...recipe.weigh, kind: 'frames' } }),
     'another width': (recipe) => ({ ...recipe, weigh: { ...recipe.weigh, width: 200 } }),

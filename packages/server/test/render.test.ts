@@ -313,8 +313,8 @@ describe('the command line', () => {
       '“letter.mp4” is neither a video nor a picture',
     );
     expect((await run('--source', 'gone.mp4', '--out', out())).said).toContain('“gone.mp4” does not exist');
-    expect((await run('--source', source, '--out', 'it.webp')).said).toContain(
-      '.gif (GIF) and .zip (Frames) are what can be made',
+    expect((await run('--source', source, '--out', 'it.tiff')).said).toContain(
+      '.gif (GIF), .webp (WebP), .png (APNG), .avif (AVIF), .mp4 (MP4), .webm (WebM) and .zip (Frames)',
     );
     expect((await run('--out', out())).said).toContain('--source FILE --out FILE.gif');
     const nowhere = await run('--source', source, '--width', '32', '--fps', '2', '--out', '/nowhere/it.gif');

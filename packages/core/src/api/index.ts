@@ -1,3 +1,4 @@
+export { type PackageRequest, packageRequestSchema } from './package-request.js';
 export {
   type FitRequest,
   type FollowRequest,
@@ -5,6 +6,7 @@ export {
   followRequestSchema,
   type LimitValues,
   limitSchema,
+  MOST_ABOUT,
   type NewPiece,
   newPieceSchema,
   type OfRecipe,
@@ -26,6 +28,8 @@ export type {
   HealthView,
   HoldingFigures,
   HoldingView,
+  KindMade,
+  KindsView,
   LayerKind,
   LayerView,
   MotionView,

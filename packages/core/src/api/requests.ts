@@ -16,6 +16,8 @@ export interface PieceSave {
   /** The revision this was made from. */
   readonly revision: number;
   readonly name: string;
+  /** What is to be seen, for who does not see it; as it was where it is left out. */
+  readonly about?: string;
   readonly recipe: Recipe;
 }
 
@@ -23,6 +25,9 @@ export interface PieceSave {
 export interface OfRecipe {
   readonly recipe: Recipe;
 }
+
+/** The longest alternative text, in UTF-16 units. */
+export const MOST_ABOUT = 500;
 
 const pieceName = Joi.string().trim().min(1).max(120);
 
@@ -40,6 +45,7 @@ export const newPieceSchema = Joi.object<NewPiece>({
 export const pieceSaveSchema = Joi.object<PieceSave>({
   revision: Joi.number().integer().min(0).required(),
   name: pieceName.required(),
+  about: Joi.string().trim().allow('').max(MOST_ABOUT),
   recipe: recipeSchema.required(),
 });
 

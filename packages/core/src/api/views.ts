@@ -171,6 +171,8 @@ export interface TrialView {
 export interface PieceView {
   readonly id: string;
   readonly name: string;
+  /** What is to be seen, for who does not see it; empty until it is written. */
+  readonly about: string;
   readonly recipe: Recipe;
   /** Goes up with every save; a save names the one it came from. */
   readonly revision: number;
@@ -211,6 +213,27 @@ export interface FitOffer {
   readonly encodes: number;
 }
 
+/** The same loop in one kind of file. */
+export interface KindMade {
+  readonly kind: FileKindId;
+  /** A finished trial; null where it could not be made. */
+  readonly trial: string | null;
+  /** Why there is none, and what would help. */
+  readonly problem: string | null;
+}
+
+/** The same loop in all kinds of file: being made, or made. */
+export interface KindsView {
+  readonly piece: string;
+  readonly state: 'working' | 'done' | 'failed';
+  /** 0–1 and what is being done. */
+  readonly done: number;
+  readonly doing: string;
+  /** As far as they were made. */
+  readonly made: readonly KindMade[];
+  readonly problem: string | null;
+}
+
 /** What one change alone would make of a file's weight, measured. */
 export interface Saving {
   readonly kind:
@@ -219,6 +242,7 @@ export interface Saving {
     | 'narrower'
     | 'fewer-frames'
     | 'fewer-colours'
+    | 'lower-quality'
     | 'no-dither'
     | 'shorter'
     | 'steady'
@@ -278,6 +302,7 @@ export type PondEvent =
   | { readonly type: 'holding'; readonly holding: HoldingView }
   | { readonly type: 'fit'; readonly fit: FitView }
   | { readonly type: 'follow'; readonly follow: FollowView }
+  | { readonly type: 'kinds'; readonly kinds: KindsView }
   | { readonly type: 'savings'; readonly savings: SavingsView }
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };
@@ -286,6 +311,8 @@ export type PondEvent =
 export interface HealthView {
   /** ffmpeg can be started. */
   readonly decoder: boolean;
+  /** Kinds of file that cannot be made on this machine, and why. */
+  readonly missingKinds: Partial<Readonly<Record<FileKindId, string>>>;
   /** Files that are kept though the library is empty, as after a lost database. */
   readonly unknownFiles: number;
 }

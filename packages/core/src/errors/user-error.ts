@@ -22,6 +22,8 @@ export const USER_ERROR_CODES = [
   ...(['empty_file', 'a_drawing', 'too_large', 'not_a_video', 'names_other_files', 'no_picture'] as const),
   ...(['cut_short', 'too_many_pixels', 'too_many_frames', 'too_slow', 'decoder_failed'] as const),
   ...(['decoder_missing', 'not_a_picture', 'not_a_png', 'broken_off'] as const),
+  // Files that are made.
+  ...(['kind_cannot_hold', 'encoder_missing', 'encoder_failed'] as const),
   // What is asked of the server.
   ...(['not_found', 'not_yet', 'not_finished', 'no_such_frame', 'file_gone', 'file_damaged'] as const),
   ...(['layer_gone', 'layers_missing', 'stale', 'out_of_range', 'request_refused', 'wrong_type'] as const),

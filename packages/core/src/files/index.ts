@@ -1,10 +1,15 @@
+import { apng } from './apng/kind.js';
+import { avif } from './avif/kind.js';
 import { frames } from './frames/kind.js';
 import { gif } from './gif/kind.js';
-import type { FileKind } from './kind.js';
+import type { FileForm, FileKind } from './kind.js';
+import { mp4 } from './mp4/kind.js';
 import { poster } from './poster/kind.js';
+import { webm } from './webm/kind.js';
+import { webp } from './webp/kind.js';
 
 /** All kinds of finished files, by their ids. */
-export const FILE_KINDS = { gif, poster, frames } as const;
+export const FILE_KINDS = { gif, webp, apng, avif, mp4, webm, poster, frames } as const;
 
 export type FileKindId = keyof typeof FILE_KINDS;
 
@@ -24,15 +29,42 @@ export function fileKind(id: FileKindId): FileKind<FileKindId, object> {
   return FILE_KINDS[id] as unknown as FileKind<FileKindId, object>;
 }
 
+/** Ending and type of a file with these settings. */
+export function fileForm(weigh: KindSettings & { readonly kind: FileKindId }): FileForm {
+  const kind = fileKind(weigh.kind);
+  return kind.formOf?.(weigh[weigh.kind]) ?? kind;
+}
+
+/** Kinds that show the whole loop, each as a file of its own. */
+export const LOOP_KINDS = FILE_KIND_IDS.filter((id) => FILE_KINDS[id].holds.motion && id !== 'frames');
+
+/** What is made where all kinds are asked for: the loop in each, and a still for where nothing may move. */
+export const SENT_KINDS: readonly FileKindId[] = [...LOOP_KINDS, 'poster'];
+
+export { APNG_COLOURS, type ApngColours, type ApngSettings } from './apng/kind.js';
+export type { Deflate } from './apng/pack.js';
+export { type ApngRendering, type RenderedApng, startApng } from './apng/render.js';
+export { type AvifSettings, av1Crf } from './avif/kind.js';
+export {
+  ENCODED_LIMITS,
+  type EncodedSettings,
+  REPEAT_LIMITS,
+  type RepeatedSettings,
+  roundsOf,
+} from './encoded.js';
 export { QUALITIES, QUALITY_NAMES, type QualityName } from './gif/quality.js';
 export {
   type GifRendering,
   type RenderedGif,
   type RenderOptions,
-  type RenderProgress,
   renderGif,
   startRendering,
 } from './gif/render.js';
 export { DEFAULT_GIF, GIF_LIMITS, type GifSettings } from './gif/settings.js';
-export type { FileHolds, FileKind } from './kind.js';
-export type { PosterSettings } from './poster/kind.js';
+export type { FileForm, FileHolds, FileKind, KindFit } from './kind.js';
+export { h264Crf, MP4_LIMITS, type Mp4Settings, ODD_SIDES, type OddSides } from './mp4/kind.js';
+export type { RenderProgress } from './plan-colours.js';
+export { patienceOf } from './plan-colours.js';
+export { POSTER_FORMATS, type PosterFormat, type PosterSettings } from './poster/kind.js';
+export { vp9Crf, type WebmSettings } from './webm/kind.js';
+export { WEBP_WAYS, type WebpSettings, type WebpWay } from './webp/kind.js';

@@ -1,4 +1,6 @@
 import type Joi from 'joi';
+import type { DelayClock } from '../timing/index.js';
+import type { FitModel } from '../weigh/index.js';
 
 /** What a file can hold; asked before anything is made. */
 export interface FileHolds {
@@ -8,24 +10,46 @@ export interface FileHolds {
   readonly alpha: 'none' | 'hard' | 'soft';
   /** In one picture; null where there is no such bound. */
   readonly mostColours: number | null;
-  /** The shortest that a frame can be shown, centiseconds. */
-  readonly leastDelayCs: number;
+  /** How finely it counts the time for which frames are shown. */
+  readonly clock: DelayClock;
   /** Of a picture, px. */
   readonly mostSide: number;
+  /** Whether it says how often it plays; movies leave that to the page. */
+  readonly plays: boolean;
+}
+
+/** How settings of a kind are found under a limit. */
+export interface KindFit<Settings> {
+  readonly model: FitModel;
+  /** The settings that carry the values of the model. */
+  settingsOf(values: Readonly<Record<string, number>>): Partial<Settings>;
+  /** The values of the settings. */
+  valuesOf(settings: Settings): Readonly<Record<string, number>>;
+}
+
+/** Ending, without a dot, and type of a file. */
+export interface FileForm {
+  readonly extension: string;
+  readonly mime: string;
 }
 
 /**
  * A kind of finished file. A new kind is a folder beside these and a line in the list; how it is made and
  * read back stands in the server's list of makers, its fields in the interface's.
  */
-export interface FileKind<Id extends string, Settings extends object> {
+export interface FileKind<Id extends string, Settings extends object> extends FileForm {
   readonly id: Id;
   /** For people. */
   readonly name: string;
-  /** Without a dot. */
-  readonly extension: string;
-  readonly mime: string;
+  /** What it is good for, in a few words. */
+  readonly about: string;
   readonly holds: FileHolds;
   /** What only this kind has to be told. */
   readonly settings: { readonly schema: Joi.ObjectSchema<Settings>; readonly defaults: Settings };
+  /** Where the ending depends on the settings. */
+  formOf?(settings: Settings): FileForm;
+  /** The settings in a few words. */
+  words(settings: Settings): string;
+  /** Null where nothing can be found under a limit. */
+  readonly fit: KindFit<Settings> | null;
 }

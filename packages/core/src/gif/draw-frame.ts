@@ -1,6 +1,7 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
 import { visitStarts } from '../settle/index.js';
 import type { PlannedFrame } from './alpha.js';
+import { rowOrder } from './interlace.js';
 import type { LzwEncoder } from './lzw-encoder.js';
 import { NEAR_COUNT } from './near-colours.js';
 import { type FramePalette, NOTHING } from './reel-colours.js';
@@ -77,15 +78,23 @@ export function markDrawn(draft: FrameDraft, redrawPrice: number, goesOn = false
  * what it shows; one that must is tried exactly, then left as it is if that is near enough, then as that of
  * the nearest colours that errs least.
  * @param squeeze levels; 0 writes the plan exactly.
+ * @param isInterlaced whether the rows are written in the order of `rowOrder`.
  */
-export function drawFrame(lzw: LzwEncoder, draft: FrameDraft, rect: Rect, squeeze: number): void {
+export function drawFrame(
+  lzw: LzwEncoder,
+  draft: FrameDraft,
+  rect: Rect,
+  squeeze: number,
+  isInterlaced: boolean,
+): void {
   const { plan, durations, masking, shown, drawn, rgba, width, values, palette } = draft;
   const { ids } = palette;
   const entries = palette.entries();
   const transparent = palette.palette.length;
   const near = squeeze > 0 ? palette.near() : null;
   const settled = new Float64Array(3);
-  for (let y = rect.top; y < rect.top + rect.height; y++) {
+  for (const row of rowOrder(rect.height, isInterlaced)) {
+    const y = rect.top + row;
     const end = y * width + rect.left + rect.width;
     for (let p = y * width + rect.left; p < end; p++) {
       const keeps = drawn[p] === 0;

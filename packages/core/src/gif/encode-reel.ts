@@ -22,6 +22,8 @@ export interface GifOptions {
    * then taken away before the next one, which draws all that it shows.
    */
   readonly clearsBetweenParts?: boolean;
+  /** Whether a slow line shows every eighth row first. */
+  readonly isInterlaced?: boolean;
   /** Called after each frame with the share done, 0–1. */
   readonly onProgress?: (done: number) => void;
 }
@@ -59,7 +61,8 @@ export interface GifWriting {
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function startGif(options: GifOptions): GifWriting {
-  const { delaysCs, plays, squeeze, redrawPrice = 0, clearsBetweenParts = false } = options;
+  const { delaysCs, plays, squeeze, redrawPrice = 0 } = options;
+  const { clearsBetweenParts = false, isInterlaced = false } = options;
   for (const wanted of delaysCs) assertDelay(wanted);
   const sink = new ByteSink();
   const colours = createReelColours();
@@ -119,9 +122,10 @@ export function startGif(options: GifOptions): GifWriting {
           disposal: clears ? 2 : 1,
           transparentIndex: frame === 0 && !hasAlpha && !clears ? null : palette.palette.length,
           table: isSameTable(palette, common) ? null : { palette: palette.palette, entries },
+          isInterlaced,
         });
         const lzw = new LzwEncoder(sink, minimumCodeBits(entries));
-        drawFrame(lzw, draft, rect ?? POINT, squeeze);
+        drawFrame(lzw, draft, rect ?? POINT, squeeze, isInterlaced);
         lzw.finish();
         isDisposed = clears !== null;
         if (endsPart) shown.fill(NOTHING);

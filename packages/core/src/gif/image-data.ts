@@ -1,3 +1,4 @@
+import { rowOrder } from './interlace.js';
 import { decodeLzw } from './lzw-decoder.js';
 import { type GifFile, type GifImage, joinSubBlocks } from './reader.js';
 
@@ -21,19 +22,10 @@ export function unpackImage(file: GifFile, image: GifImage): GifPixels {
   return { indices: inOrder(stream), there: inOrder(new Uint8Array(stream.length).fill(1, 0, written)) };
 }
 
-/** GIF89a, appendix E: every 8th row from 0, from 4, every 4th from 2, every 2nd from 1. */
 function deinterlace(stream: Uint8Array, width: number, height: number): Uint8Array {
   const out = new Uint8Array(stream.length);
-  let from = 0;
-  for (const [start, step] of [
-    [0, 8],
-    [4, 8],
-    [2, 4],
-    [1, 2],
-  ]) {
-    for (let y = start; y < height; y += step, from += width) {
-      out.set(stream.subarray(from, from + width), y * width);
-    }
+  for (const [from, y] of rowOrder(height, true).entries()) {
+    out.set(stream.subarray(from * width, (from + 1) * width), y * width);
   }
   return out;
 }

@@ -21,6 +21,8 @@ export interface ImageHeader {
   readonly transparentIndex: number | null;
   /** The image's own colours; null where it uses the screen's. */
   readonly table: { readonly palette: readonly Rgb[]; readonly entries: number } | null;
+  /** Its rows stand in the order of `rowOrder`. */
+  readonly isInterlaced: boolean;
 }
 
 export interface ScreenHeader {
@@ -107,7 +109,7 @@ export function assertDelay(delayCs: number): void {
  * @returns where the Delay Time stands, for patching.
  */
 export function writeImageHeader(sink: ByteSink, image: ImageHeader): number {
-  const { rect, delayCs, disposal, transparentIndex, table } = image;
+  const { rect, delayCs, disposal, transparentIndex, table, isInterlaced } = image;
   assertDelay(delayCs);
   sink.u8(0x21); // Extension Introducer
   sink.u8(0xf9); // Graphic Control Label
@@ -123,7 +125,8 @@ export function writeImageHeader(sink: ByteSink, image: ImageHeader): number {
   sink.u16(rect.width); // Image Width
   sink.u16(rect.height); // Image Height
   const tableBits = table ? colourTableBits(table.entries) : 0;
-  sink.u8(table ? 0x80 | (tableBits - 1) : 0); // Local Color Table Flag, not interlaced, Size
+  // Local Color Table Flag, Interlace Flag, Size of Local Color Table
+  sink.u8((table ? 0x80 | (tableBits - 1) : 0) | (isInterlaced ? 0x40 : 0));
   if (table) writeColourTable(sink, table.palette, 1 << tableBits); // Local Color Table
   return delayAt;
 }

@@ -1,5 +1,6 @@
 import { UserError } from '../errors/index.js';
 import {
+  type DelayClock,
   type FrameRate,
   type FrameTimes,
   LONGEST_DELAY_CS,
@@ -57,6 +58,7 @@ export interface LoopReel {
 
 /**
  * Span to reel, in this order: pace, join, edits by hand, rests, the way back, repeats.
+ * @param clock how finely the file counts time; whole centiseconds where not given.
  * @throws UserError when no frame is left, or there are more than MOST_REEL_FRAMES.
  */
 export function makeLoop(
@@ -65,9 +67,10 @@ export function makeLoop(
   rate: FrameRate,
   every: number,
   settings: LoopSettings,
+  clock?: DelayClock,
 ): LoopReel {
   const { join, speed, reverse, edits, repeats } = settings;
-  const base = makeReel(times, span, rate, { every, speed, reverse });
+  const base = makeReel(times, span, rate, { every, speed, reverse, clock });
   const context = { times, span, reverse };
   const closing = joinOf(join);
   const longest = Object.fromEntries(JOINS.map((one) => [one.kind, one.longest(base, context)])) as Record<

@@ -57,11 +57,19 @@ function withKinds(weigh: unknown): unknown {
   return { width, frameRate, matte, kind: 'gif', gif };
 }
 
-/** Kinds of file that came after a recipe was written have their defaults. */
+/** Kinds of file, and settings of theirs, that came after a recipe was written have their defaults. */
 function withNewerKinds(recipe: Unread): Unread {
   const { weigh } = recipe;
   if (typeof weigh !== 'object' || weigh === null) return recipe;
-  return { ...recipe, weigh: { ...DEFAULT_KIND_SETTINGS, ...weigh } };
+  const filled = Object.entries(DEFAULT_KIND_SETTINGS).map(([id, defaults]) => {
+    const own = (weigh as Unread)[id];
+    return [id, own === undefined || isObject(own) ? { ...defaults, ...(own as object) } : own];
+  });
+  return { ...recipe, weigh: { ...weigh, ...Object.fromEntries(filled) } };
+}
+
+function isObject(value: unknown): boolean {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 function withOwnRounds(still: unknown): unknown {

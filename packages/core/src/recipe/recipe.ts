@@ -14,7 +14,7 @@ export const RECIPE_VERSION = 9;
 export interface SharedWeigh {
   /** Width of the picture in pixels, 16–1920; a source is never enlarged. */
   readonly width: number;
-  /** Frames a second, 1–50; or as the source has them. */
+  /** Frames a second, 1–120, as many as the kind of file can show; or as the source has them. */
   readonly frameRate: FrameRate;
   /** What half-transparent edges are mixed with; `transparent` keeps their own colours. */
   readonly matte: Matte;

@@ -10,7 +10,7 @@ import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 /** Bounds of every number in a recipe: one list for the schema, the interface and the command line. */
 export const RECIPE_LIMITS = {
   width: { min: 16, max: 1920 },
-  frameRate: { min: 1, max: 50 },
+  frameRate: { min: 1, max: 120 },
   ...GIF_LIMITS,
   plays: { min: 0, max: 65535 },
   /** A side of the canvas or the box, px. */

@@ -1,4 +1,5 @@
 import type { DressSettings } from '../dress/index.js';
+import { fileKind } from '../files/index.js';
 import { type LoopReel, makeLoop } from '../loop/index.js';
 import type { Size } from '../pixels/index.js';
 import type { Recipe, Take } from '../recipe/index.js';
@@ -35,7 +36,8 @@ export interface RenderPlan {
 export function loopOf(recipe: Recipe, take: Pick<Take, 'times'>): LoopReel {
   const [source] = recipe.sources;
   const every = source.kind === 'footage' ? source.every : 1;
-  return makeLoop(take.times, recipe.span, recipe.weigh.frameRate, every, recipe.loop);
+  const { frameRate, kind } = recipe.weigh;
+  return makeLoop(take.times, recipe.span, frameRate, every, recipe.loop, fileKind(kind).holds.clock);
 }
 
 /** What moves over the plate, layer by layer; none where nothing is held. */

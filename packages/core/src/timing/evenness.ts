@@ -5,7 +5,7 @@ import type { FrameTimes } from './span.js';
 const ROUNDING_SECONDS = 0.001;
 /** Steps that differ by more than this part are meant to differ. */
 const MEANT = 0.1;
-/** Bounds of the rates that are offered, frames a second. */
+/** Bounds of the rates that are offered, frames a second: a GIF shows no more. */
 const SLOWEST = 2;
 const FASTEST = 50;
 
@@ -28,17 +28,18 @@ export function meanRate({ starts, duration }: FrameTimes): number {
 
 /**
  * Rates at which every frame of the reel stays equally long and moves on equally far: the source's own rate
- * and its whole parts, from 2 to 50 frames a second, the slowest first. None where the source itself is
+ * and its whole parts, from 2 frames a second on, the slowest first. None where the source itself is
  * uneven.
  * @param speed the span's length divided by the reel's.
+ * @param fastest the highest that is of use, frames a second.
  */
-export function evenRates(times: FrameTimes, speed = 1): number[] {
+export function evenRates(times: FrameTimes, speed = 1, fastest = FASTEST): number[] {
   if (times.starts.length < 2 || isVariable(times)) return [];
   const own = meanRate(times) * speed;
   const rates: number[] = [];
   for (let part = Math.floor(own / SLOWEST + 1e-6); part >= 1; part--) {
     const rate = Math.round((own / part) * 1000) / 1000;
-    if (rate <= FASTEST) rates.push(rate);
+    if (rate <= fastest) rates.push(rate);
   }
   return rates;
 }

@@ -1,5 +1,12 @@
 export { LONGEST_DELAY_CS, SHORTEST_HONEST_DELAY_CS, shareCentiseconds } from './centiseconds.js';
 export {
+  CENTISECONDS,
+  type DelayClock,
+  fastestRate,
+  IMAGE_MILLISECONDS,
+  MOVIE_MILLISECONDS,
+} from './delay-clock.js';
+export {
   type Evenness,
   evennessOf,
   evenRateNear,

@@ -1,5 +1,5 @@
 import { UserError } from '../errors/index.js';
-import { SHORTEST_HONEST_DELAY_CS } from './centiseconds.js';
+import { CENTISECONDS, type DelayClock, fastestRate } from './delay-clock.js';
 import { boundaryTime, type FrameTimes, nearestFrame, type Span, spanSeconds } from './span.js';
 
 /** Another source frame that shines through. */
@@ -9,7 +9,7 @@ export interface Blend {
   readonly share: number;
 }
 
-/** One frame of the reel: which source frame it shows, and for how many centiseconds. */
+/** One frame of the reel: which source frame it shows, and for how many centiseconds; where the file counts finer, with decimals. */
 export interface Pick {
   readonly source: number;
   readonly delayCs: number;
@@ -29,15 +29,17 @@ export interface Pace {
   readonly speed?: number;
   /** Last frame first. */
   readonly reverse?: boolean;
+  /** How finely the file counts time; whole centiseconds where not given. */
+  readonly clock?: DelayClock;
 }
 
 /**
  * The reel of a span at a frame rate. Frames are the nearest ones to an even grid of that rate, never blends,
- * and each is shown at its own time, to the nearest centisecond: motion keeps its pace, whatever the two
- * rates are, and no frame stands twice. Where the source has fewer frames than the rate asks for, all of them
- * are shown. The delays add up to the span's length to the centisecond.
- * @param rate above 0, at most 50 (2 cs, the shortest delay viewers play as written); or `source`.
- * @throws RangeError for a span outside the footage, a rate or a speed out of range.
+ * and each is shown at its own time, to the nearest tick of the file's clock: motion keeps its pace, whatever
+ * the two rates are, and no frame stands twice. Where the source has fewer frames than the rate asks for, all
+ * of them are shown. The delays add up to the span's length to the tick.
+ * @param rate above 0; what is more than the clock's shortest delay allows is lowered to that. Or `source`.
+ * @throws UserError for a span outside the footage, a rate or a speed out of range.
  */
 export function makeReel(times: FrameTimes, span: Span, rate: FrameRate, pace: Pace = {}): Reel {
   const { reverse = false } = pace;
@@ -45,7 +47,12 @@ export function makeReel(times: FrameTimes, span: Span, rate: FrameRate, pace: P
   return reverse ? [...forward].reverse() : forward;
 }
 
-function forwardReel(times: FrameTimes, span: Span, rate: FrameRate, { every = 1, speed = 1 }: Pace): Reel {
+function forwardReel(
+  times: FrameTimes,
+  span: Span,
+  rate: FrameRate,
+  { every = 1, speed = 1, clock = CENTISECONDS }: Pace,
+): Reel {
   const frameCount = times.starts.length;
   if (span.start < 0 || span.end > frameCount || span.end <= span.start) {
     throw new UserError(
@@ -56,18 +63,24 @@ function forwardReel(times: FrameTimes, span: Span, rate: FrameRate, { every = 1
   if (!(speed > 0 && Number.isFinite(speed))) {
     throw new UserError('pace_impossible', `A speed of ${speed} cannot be shown; choose one above 0.`);
   }
-  if (rate !== 'source' && !(rate > 0 && rate <= 50)) {
-    throw new UserError('pace_impossible', `A frame rate of ${rate} cannot be shown; choose one up to 50.`);
+  if (rate !== 'source' && !(rate > 0 && Number.isFinite(rate))) {
+    throw new UserError('pace_impossible', `A frame rate of ${rate} cannot be shown; choose one above 0.`);
   }
   const seconds = spanSeconds(times, span);
-  const totalCs = Math.max(SHORTEST_HONEST_DELAY_CS, Math.round((seconds / speed) * 100));
+  const ticks = (ofSource: number) => (ofSource / speed) * 100 * clock.ticksPerCs;
+  const total = Math.max(clock.leastTicks, Math.round(ticks(seconds)));
   const from = boundaryTime(times, span.start);
-  const dueCs = (source: number) => ((times.starts[source] - from) / speed) * 100;
+  const due = (source: number) => ticks(times.starts[source] - from);
   const chosen =
     rate === 'source'
       ? takenFrames(span, every)
-      : framesOnGrid(times, span, every, Math.max(1, Math.round((seconds / speed) * rate)));
-  return timeFrames(chosen, dueCs, totalCs);
+      : framesOnGrid(
+          times,
+          span,
+          every,
+          Math.max(1, Math.round((seconds / speed) * Math.min(rate, fastestRate(clock)))),
+        );
+  return timeFrames(chosen, due, total, clock);
 }
 
 function takenFrames({ start, end }: Span, every: number): number[] {
@@ -87,25 +100,28 @@ function framesOnGrid(times: FrameTimes, span: Span, every: number, count: numbe
   return chosen;
 }
 
-/** How far from its own time a frame may be shown so that delays stay long enough, centiseconds. */
-const MOST_LATE_CS = 1;
-
 /**
- * Each frame from its own time to that of the next. Frames that would come later than that, since viewers do
- * not honour shorter delays, are left out; the one before stays for longer.
+ * Each frame from its own time to that of the next, in ticks of the clock. Frames that would come more than
+ * half the shortest delay late, since viewers do not honour shorter ones, are left out; the one before stays
+ * for longer.
  */
-function timeFrames(sources: readonly number[], dueCs: (source: number) => number, totalCs: number): Reel {
-  const begins: { source: number; atCs: number }[] = [];
+function timeFrames(
+  sources: readonly number[],
+  dueTicks: (source: number) => number,
+  total: number,
+  { ticksPerCs, leastTicks }: DelayClock,
+): Reel {
+  const begins: { source: number; at: number }[] = [];
   for (const source of sources) {
-    const due = dueCs(source);
+    const due = dueTicks(source);
     const last = begins.at(-1);
-    const atCs = Math.max(Math.round(due), last ? last.atCs + SHORTEST_HONEST_DELAY_CS : 0);
-    const isLate = atCs - due > MOST_LATE_CS + 1e-6 || totalCs - atCs < SHORTEST_HONEST_DELAY_CS;
-    if (!last || !isLate) begins.push({ source, atCs });
+    const at = Math.max(Math.round(due), last ? last.at + leastTicks : 0);
+    const isLate = at - due > leastTicks / 2 + 1e-6 || total - at < leastTicks;
+    if (!last || !isLate) begins.push({ source, at });
   }
-  return begins.map(({ source, atCs }, i) => ({
+  return begins.map(({ source, at }, i) => ({
     source,
-    delayCs: (begins[i + 1]?.atCs ?? totalCs) - atCs,
+    delayCs: ((begins[i + 1]?.at ?? total) - at) / ticksPerCs,
   }));
 }
 

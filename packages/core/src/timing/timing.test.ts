@@ -1,11 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import {
+  fastestRate,
   fitSpan,
   frameAt,
+  IMAGE_MILLISECONDS,
+  MOVIE_MILLISECONDS,
   makeReel,
   nearestBoundary,
   nearestFrame,
+  type Reel,
   reelCentiseconds,
   shareCentiseconds,
   spanSeconds,
@@ -86,8 +90,38 @@ describe('the reel', () => {
     const times = even(10, 10);
     expect(() => makeReel(times, { start: 4, end: 11 }, 10)).toThrow('10 frames of the footage');
     expect(() => makeReel(times, { start: 4, end: 4 }, 10)).toThrow('Set start and end');
-    expect(() => makeReel(times, { start: 0, end: 4 }, 51)).toThrow('up to 50');
-    expect(() => makeReel(times, { start: 0, end: 4 }, Number.NaN)).toThrow('up to 50');
+    expect(() => makeReel(times, { start: 0, end: 4 }, 0)).toThrow('above 0');
+    expect(() => makeReel(times, { start: 0, end: 4 }, Number.NaN)).toThrow('above 0');
+  });
+
+  it('keeps to what the file’s clock can show', () => {
+    const fast = even(120, 60);
+    const span = { start: 0, end: 120 };
+    const seconds = (reel: Reel) => reelCentiseconds(reel) / 100;
+    // Sixty a second are too many for hundredths, and what is more than a clock shows is lowered.
+    const gif = makeReel(fast, span, 60);
+    expect(gif.every(({ delayCs }) => Number.isInteger(delayCs) && delayCs >= 2)).toBe(true);
+    const image = makeReel(fast, span, 'source', { clock: IMAGE_MILLISECONDS });
+    expect(image).toHaveLength(120);
+    for (const { delayCs } of image) expect([1.6, 1.7]).toContain(delayCs);
+    const lowered = makeReel(fast, span, 120, { clock: IMAGE_MILLISECONDS });
+    expect(lowered.length / 2).toBeLessThanOrEqual(fastestRate(IMAGE_MILLISECONDS));
+    for (const reel of [gif, image, lowered]) expect(seconds(reel)).toBeCloseTo(2, 9);
+  });
+
+  it('shows frames at their own times in thousandths too (seeded)', () => {
+    for (const seed of [3, 14, 159]) {
+      const times = uneven(seed, 90);
+      const span = { start: 5, end: 80 };
+      const reel = makeReel(times, span, 24, { clock: MOVIE_MILLISECONDS });
+      let atCs = 0;
+      for (const { source, delayCs } of reel) {
+        const due = (times.starts[source] - times.starts[5]) * 100;
+        expect(Math.abs(atCs - due)).toBeLessThanOrEqual(0.25);
+        expect(delayCs * 10).toBeCloseTo(Math.round(delayCs * 10), 9);
+        atCs += delayCs;
+      }
+    }
   });
 });
 

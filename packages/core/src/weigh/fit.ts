@@ -2,104 +2,67 @@
 export const FIT_KINDS = ['sharp', 'smooth', 'colour'] as const;
 export type FitKind = (typeof FIT_KINDS)[number];
 
-/** What fitting may change. */
-export interface FitSettings {
-  /** Pixels. */
+/** What fitting may change: width in pixels, frames a second, and what the kind of file has for it. */
+export type FitSettings = Readonly<Record<string, number>> & {
   readonly width: number;
-  /** Frames a second. */
   readonly frameRate: number;
-  readonly colors: number;
-  /** Levels. */
-  readonly settle: number;
-  readonly squeeze: number;
-}
+};
 
-/** One leg of the way down: where its settings lead. */
-type Leg = Partial<FitSettings>;
+/** One leg of a way down: where its settings lead. */
+export type FitLeg = Readonly<Record<string, number>>;
 
-/** How much is given up when nothing more can be: shares of the best, and levels. */
-const LEAST_WIDTH = 0.2;
-const SMALLEST_PX = 48;
-const LEAST_COLORS = 24;
-const SLOWEST = 5;
-const SMALL = { settle: 6, squeeze: 9 };
-const SMALLEST = { settle: 10, squeeze: 16 };
-
-/**
- * The way from the best settings down, told by one number: 0 is the best, 1 the lightest. Sharp gives up
- * frames first, smooth pixels and colours, colour pixels and frames together; each gives up more of the rest
- * when that is not enough.
- */
-function legsOf(kind: FitKind, best: FitSettings): readonly Leg[] {
-  const slow = Math.min(best.frameRate, Math.max(SLOWEST, best.frameRate * 0.5));
-  const slowest = Math.min(best.frameRate, SLOWEST);
-  const width = (share: number) => Math.min(best.width, Math.max(SMALLEST_PX, best.width * share));
-  const colors = (most: number) => Math.min(best.colors, most);
-  const last: Partial<FitSettings> = {
-    width: width(LEAST_WIDTH),
-    frameRate: slowest,
-    colors: colors(LEAST_COLORS),
-    ...SMALLEST,
-  };
-  switch (kind) {
-    case 'sharp':
-      return [{ frameRate: slow }, SMALL, { frameRate: slowest, colors: colors(96) }, last];
-    case 'smooth':
-      return [SMALL, { width: width(0.45), colors: colors(64) }, last];
-    case 'colour':
-      return [{ width: width(0.4), frameRate: slow }, SMALL, last];
-  }
-}
-
-/** How the logarithm of the bytes goes with each setting, as measured on many clips. */
-const POWERS = { width: 1.8, frameRate: 0.6, colors: 0.2, quality: -0.45 } as const;
-
-function predictedLog({ width, frameRate, colors, settle, squeeze }: FitSettings): number {
-  return (
-    POWERS.width * Math.log(width) +
-    POWERS.frameRate * Math.log(frameRate) +
-    POWERS.colors * Math.log(colors) +
-    POWERS.quality * Math.log(settle + squeeze + 2)
-  );
+/** How files of a kind become lighter. */
+export interface FitModel {
+  /** What the kind itself can be told, at its best. */
+  readonly best: FitLeg;
+  /** The ways down, each from the best to the lightest. */
+  legsOf(kind: FitKind, best: FitSettings): readonly FitLeg[];
+  /** How the logarithm of the bytes goes with the settings, as measured on many clips. */
+  predictedLog(settings: FitSettings): number;
+  /** Settings that grow as the file becomes lighter: they are counted from 1, and never go back. */
+  readonly rising: readonly string[];
+  /** Whole steps of each setting: 2 for even numbers, 0.1 for tenths. */
+  readonly steps: Readonly<Record<string, number>>;
 }
 
 /** Where the legs of a way meet, from the best to the lightest. */
-function stationsOf(kind: FitKind, best: FitSettings): readonly FitSettings[] {
+function stationsOf(model: FitModel, kind: FitKind, best: FitSettings): readonly FitSettings[] {
   const stations = [best];
-  for (const leg of legsOf(kind, best)) {
+  for (const leg of model.legsOf(kind, best)) {
     const before = stations[stations.length - 1];
     const next = { ...before, ...leg };
-    stations.push({
-      ...next,
-      settle: Math.max(before.settle, next.settle),
-      squeeze: Math.max(before.squeeze, next.squeeze),
-    });
+    const risen = model.rising.map((name) => [name, Math.max(before[name], next[name])]);
+    stations.push({ ...next, ...Object.fromEntries(risen) });
   }
   return stations;
 }
 
 /**
- * Settings at a place of the way, 0–1; the logarithm of the bytes falls about evenly along it. Widths are
- * even, colours whole, rates in tenths.
+ * Settings at a place of the way, 0–1, where 0 is the best and 1 the lightest; the logarithm of the bytes
+ * falls about evenly along it. They move in the model's steps.
  */
-export function fitSettingsAt(kind: FitKind, best: FitSettings, place: number): FitSettings {
+export function fitSettingsAt(model: FitModel, kind: FitKind, best: FitSettings, place: number): FitSettings {
   if (place <= 0) return best;
-  const stations = stationsOf(kind, best);
-  const logs = stations.map(predictedLog);
+  const stations = stationsOf(model, kind, best);
+  const logs = stations.map(model.predictedLog);
   const wanted = logs[0] + (logs[logs.length - 1] - logs[0]) * Math.min(1, place);
   const leg = Math.max(0, Math.min(stations.length - 2, logs.findIndex((log) => log <= wanted + 1e-9) - 1));
   const [from, to] = [stations[leg], stations[leg + 1]];
   const share = logs[leg] === logs[leg + 1] ? 1 : (logs[leg] - wanted) / (logs[leg] - logs[leg + 1]);
-  // In equal ratios; what may be 0 is counted from 1.
-  const between = (name: keyof FitSettings, shift = 0) =>
-    (from[name] + shift) * ((to[name] + shift) / (from[name] + shift)) ** share - shift;
-  return {
-    width: 2 * Math.round(between('width') / 2),
-    frameRate: Math.max(1, Math.round(between('frameRate') * 10) / 10),
-    colors: Math.round(between('colors')),
-    settle: Math.round(between('settle', 1) * 100) / 100,
-    squeeze: Math.round(between('squeeze', 1) * 100) / 100,
+  const between = (name: string) => {
+    // In equal ratios; what may be 0 is counted from 1.
+    const shift = model.rising.includes(name) ? 1 : 0;
+    const value = (from[name] + shift) * ((to[name] + shift) / (from[name] + shift)) ** share - shift;
+    return inSteps(value, model.steps[name]);
   };
+  const moved = Object.keys(best).map((name) => [name, between(name)] as const);
+  const settings = Object.fromEntries(moved) as unknown as FitSettings;
+  return { ...settings, frameRate: Math.max(1, settings.frameRate) };
+}
+
+/** Steps below 1 are parts of it: dividing by how many there are keeps decimals short. */
+function inSteps(value: number, step: number): number {
+  return step >= 1 ? step * Math.round(value / step) : Math.round(value / step) / Math.round(1 / step);
 }
 
 /** The share of the limit that is aimed at, and from which a file is near enough. */
@@ -126,13 +89,15 @@ export type FitResult<File> =
  * move by whole steps, and a file at its best may be lighter.
  */
 export async function fitUnder<File>(
+  model: FitModel,
   kind: FitKind,
   best: FitSettings,
   limitBytes: number,
   encode: (settings: FitSettings) => Promise<{ readonly file: File; readonly bytes: number }>,
 ): Promise<FitResult<File>> {
   const aim = Math.log(limitBytes * AIM);
-  const slope = Math.max(0.5, predictedLog(best) - predictedLog(fitSettingsAt(kind, best, 1)));
+  const lightestOf = fitSettingsAt(model, kind, best, 1);
+  const slope = Math.max(0.5, model.predictedLog(best) - model.predictedLog(lightestOf));
   // Bytes fall along the way; what is known on both sides of the limit.
   let over: { place: number; log: number } | null = null;
   let under: { place: number; log: number } | null = null;
@@ -140,7 +105,7 @@ export async function fitUnder<File>(
   let lightest: FitResult<File> = { type: 'too-heavy', bytes: 0, settings: best };
   let place = 0;
   for (let encodes = 1; encodes <= MOST_ENCODES; encodes++) {
-    const settings = fitSettingsAt(kind, best, place);
+    const settings = fitSettingsAt(model, kind, best, place);
     const { file, bytes } = await encode(settings);
     const log = Math.log(bytes);
     if (bytes <= limitBytes) {

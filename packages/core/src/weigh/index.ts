@@ -1,6 +1,7 @@
 export {
   FIT_KINDS,
   type FitKind,
+  type FitModel,
   type FitResult,
   type FitSettings,
   type Fitted,
@@ -8,6 +9,7 @@ export {
   fitUnder,
   MOST_ENCODES,
 } from './fit.js';
+export { PALETTE_FIT, QUALITY_FIT } from './fit-models.js';
 export { frameSimilarity, similarityOfPlanes } from './frame-similarity.js';
 export {
   createLikenessMeter,

@@ -19,6 +19,8 @@ export const securityHeaders = helmet({
       scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       styleSrc: ["'self'", "'unsafe-inline'"],
       imgSrc: ["'self'", 'blob:', 'data:'],
+      // What a page will show is looked at in a frame that may reach nothing: it carries its files inside.
+      mediaSrc: ["'self'", 'blob:', 'data:'],
       workerSrc: ["'self'"],
       connectSrc: ["'self'"],
       objectSrc: ["'none'"],

@@ -2,24 +2,34 @@ import { parseArgs } from 'node:util';
 import { UserError } from '@muted-pond/core/errors';
 import {
   FILE_KIND_IDS,
-  FILE_KINDS,
   type FileKindId,
   fileKind,
+  ODD_SIDES,
+  type PosterFormat,
   type PosterSettings,
   QUALITIES,
   QUALITY_NAMES,
+  REPEAT_LIMITS,
 } from '@muted-pond/core/files';
 import { JOINS, type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
 import { DITHER_NAMES, PALETTE_PLANS } from '@muted-pond/core/palette';
-import { FIT_NAMES, type Fit, type Rect } from '@muted-pond/core/pixels';
+import { FIT_NAMES, type Fit, MATTE_PATTERN, type Matte, type Rect } from '@muted-pond/core/pixels';
 import { RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
 import { DRESS_FLAGS, type DressFlags, type DressValues, readDressFlags } from './dress-flags.js';
+import { readQualities } from './quality-flags.js';
+
+/** A finished file that is asked for. */
+export interface WantedFile {
+  readonly path: string;
+  readonly kind: FileKindId;
+}
 
 /** What the command line asks for; what it leaves open is null. */
 export interface RenderFlags {
   /** One video or animation, or pictures in their order. */
   readonly sources: readonly string[];
-  readonly out: string;
+  /** Finished files, each of the kind that its ending asks for. */
+  readonly outs: readonly WantedFile[];
   readonly report: string | null;
   readonly recipe: string | null;
   /** Seconds of the upright footage. */
@@ -46,14 +56,16 @@ export interface RenderFlags {
   readonly fit: Fit | null;
   readonly weigh: WeighChange;
   readonly dress: DressFlags;
-  /** One picture of the loop beside the result, as PNG. */
+  /** One picture of the loop beside the result. */
   readonly poster: string | null;
+  /** A page that shows the results. */
+  readonly snippet: string | null;
   /** The most bytes of the result; settings are lowered until it fits. */
   readonly limit: number | null;
 }
 
 /** Flags without a value. */
-const SWITCHES = new Set<string>(['reverse', 'steady', 'even-light']);
+const SWITCHES = new Set<string>(['reverse', 'steady', 'even-light', 'interlaced']);
 
 const BUILT = [
   ...[
@@ -73,12 +85,15 @@ const BUILT = [
   ],
   ...['speed', 'reverse', 'loop', 'loop-length', 'join', 'mask', 'plate', 'ripples', 'steady', 'even-light'],
   ...['settle', 'squeeze', 'quality', 'limit', 'recipe', 'out', 'report', 'poster', 'poster-frame'],
+  ...['quality-of', 'repeat-to', 'odd', 'matte', 'snippet', 'interlaced'],
   ...(Object.keys(DRESS_FLAGS) as (keyof typeof DRESS_FLAGS)[]),
 ] as const;
 
 /** Flags that may be given several times. */
 const REPEATED = new Set<string>([
   'source',
+  'out',
+  'quality-of',
   ...Object.entries(DRESS_FLAGS).flatMap(([name, isRepeated]) => (isRepeated ? [name] : [])),
 ]);
 
@@ -88,10 +103,11 @@ type Flag = (typeof BUILT)[number];
 export function readRenderFlags(args: readonly string[]): RenderFlags {
   const values = parse(args);
   const sources = values.source ?? [];
-  if (sources.length === 0 || !values.out) {
+  const wanted = values.out ?? [];
+  if (sources.length === 0 || wanted.length === 0) {
     throw new UserError('bad_flag', 'Name a file and where the result goes: --source FILE --out FILE.gif');
   }
-  const kind = readKind(values.out);
+  const outs = wanted.map((path) => ({ path, kind: readKind(path) }));
   const height = number('height', values.height, RECIPE_LIMITS.side, true);
   if (height !== null && values.width === undefined) {
     throw new UserError(
@@ -101,7 +117,7 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
   }
   return {
     sources,
-    out: values.out,
+    outs,
     report: values.report ?? null,
     recipe: values.recipe ?? null,
     from: seconds('from', values.from),
@@ -119,17 +135,20 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
     crop: readCrop(values.crop),
     height,
     fit: choice('fit', values.fit, FIT_NAMES),
-    weigh: readWeigh(values, kind),
+    weigh: readWeigh(values, outs[0].kind),
     dress: readDressFlags(values),
     poster: readPoster(values.poster),
+    snippet: values.snippet ?? null,
     limit: number('limit', values.limit, { min: 100, max: 1e9 }, true),
   };
 }
 
-type Values = Partial<Record<Exclude<Flag, 'source' | Switch | keyof DressValues>, string>> &
+type Values = Partial<Record<Exclude<Flag, Repeated | Switch | keyof DressValues>, string>> &
   DressValues &
-  Partial<Record<Switch, boolean>> & { source?: string[] };
-type Switch = 'reverse' | 'steady' | 'even-light';
+  Partial<Record<Switch, boolean>> &
+  Partial<Record<Repeated, string[]>>;
+type Switch = 'reverse' | 'steady' | 'even-light' | 'interlaced';
+type Repeated = 'source' | 'out' | 'quality-of';
 
 function parse(args: readonly string[]): Values {
   const options = Object.fromEntries([
@@ -162,16 +181,31 @@ function readWeigh(values: Values, kind: FileKindId): WeighChange {
     settle: number('settle', values.settle, RECIPE_LIMITS.settle),
     squeeze: number('squeeze', values.squeeze, RECIPE_LIMITS.squeeze),
   });
-  const place = readPosterPlace(values['poster-frame']);
   const shared = given({
     width: number('width', values.width, RECIPE_LIMITS.width, true),
     frameRate: number('fps', values.fps, RECIPE_LIMITS.frameRate),
+    matte: readMatte(values.matte),
+  });
+  const repeatTo = number('repeat-to', values['repeat-to'], REPEAT_LIMITS.repeatTo);
+  const repeated = given({ repeatTo });
+  const own = readQualities(values['quality-of'] ?? []);
+  const poster = given({
+    place: readPosterPlace(values['poster-frame']),
+    format: values.poster === undefined ? null : posterFormat(values.poster),
   });
   return {
     ...shared,
+    ...own,
     kind,
-    gif: { ...(quality ? QUALITIES[quality] : {}), ...gif },
-    poster: place === null ? {} : { place },
+    gif: {
+      ...(quality ? QUALITIES[quality] : {}),
+      ...own.gif,
+      ...gif,
+      ...(values.interlaced ? { interlaced: true } : {}),
+    },
+    mp4: { ...own.mp4, ...repeated, ...given({ odd: choice('odd', values.odd, ODD_SIDES) }) },
+    webm: { ...own.webm, ...repeated },
+    poster: { ...own.poster, ...poster },
   };
 }
 
@@ -191,18 +225,38 @@ function readKind(out: string): FileKindId {
   const moving = FILE_KIND_IDS.filter((id) => fileKind(id).holds.motion);
   const found = moving.find((id) => out.toLowerCase().endsWith(`.${fileKind(id).extension}`));
   if (found) return found;
-  const endings = moving.map((id) => `.${fileKind(id).extension} (${fileKind(id).name})`).join(' and ');
+  const endings = moving.map((id) => `.${fileKind(id).extension} (${fileKind(id).name})`);
   throw new UserError(
     'bad_flag',
-    `--out “${out}”: ${endings} are what can be made. Give it one of these endings.`,
+    `--out “${out}”: ${endings.slice(0, -1).join(', ')} and ${endings.at(-1)} are what can be made. Give it one of these endings.`,
+  );
+}
+
+/** Endings of posters, and what they are. */
+const POSTER_ENDINGS: Readonly<Record<string, PosterFormat>> = {
+  png: 'png',
+  jpg: 'jpeg',
+  jpeg: 'jpeg',
+  webp: 'webp',
+};
+
+function posterFormat(path: string): PosterFormat {
+  const format = POSTER_ENDINGS[path.slice(path.lastIndexOf('.') + 1).toLowerCase()];
+  if (format) return format;
+  throw new UserError(
+    'bad_flag',
+    `--poster “${path}”: a poster is a PNG, a JPEG or a WebP. Give it the ending .png, .jpg or .webp.`,
   );
 }
 
 function readPoster(path: string | undefined): string | null {
-  if (path === undefined) return null;
-  const ending = `.${FILE_KINDS.poster.extension}`;
-  if (path.toLowerCase().endsWith(ending)) return path;
-  throw new UserError('bad_flag', `--poster “${path}”: a poster is a PNG. Give it the ending ${ending}.`);
+  if (path !== undefined) posterFormat(path);
+  return path ?? null;
+}
+
+function readMatte(text: string | undefined): Matte | null {
+  if (text === undefined || MATTE_PATTERN.test(text)) return (text as Matte | undefined) ?? null;
+  throw new UserError('bad_flag', `--matte ${text}: give a colour as #rrggbb, or transparent.`);
 }
 
 /** A kind of join, and after a colon its length in frames where it has one. */

@@ -1,7 +1,9 @@
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { basename } from 'node:path';
+import { basename, dirname, relative, resolve, sep } from 'node:path';
 import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
+import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import { joinOf } from '@muted-pond/core/loop';
+import { bestSnippet, fileUrl, type PageFile, pageOf, snippetOf } from '@muted-pond/core/pages';
 import {
   changeWeigh,
   newAnimationRecipe,
@@ -16,7 +18,14 @@ import {
 } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
-import { encodeTask, fitBelow, type MakingFile, sourceFile, type UnmeasuredFile } from '../making/index.js';
+import {
+  encodeTask,
+  fitBelow,
+  type MadeFile,
+  type MakingFile,
+  sourceFile,
+  type UnmeasuredFile,
+} from '../making/index.js';
 import { type MediaFacts, probeFile } from '../media/index.js';
 import { type FoundLoop, takeBestLoop } from './auto-loop.js';
 import { dressRecipe } from './dress-recipe.js';
@@ -74,35 +83,66 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
   }
 }
 
+interface MadeOut {
+  readonly path: string;
+  readonly kind: FileKindId;
+  readonly file: UnmeasuredFile;
+}
+
+/** All files that were asked for are made before the first is written. */
 async function writeFiles(
   held: HeldRecipe,
   files: readonly MakingFile[],
   flags: RenderFlags,
   loop: FoundLoop | undefined,
 ): Promise<void> {
-  const file = await makeHeld(held, files, flags);
+  const made: MadeOut[] = [];
+  for (const { path, kind } of flags.outs) {
+    made.push({ path, kind, file: await makeHeld(ofKind(held, kind), files, flags) });
+  }
   const poster = flags.poster === null ? null : await makePoster(held, files);
-  await writeWhole(flags.out, file.bytes);
+  const page = flags.snippet && pageFor(flags, made, flags.snippet, held.recipe.plays);
+  for (const { path, file } of made) await writeWhole(path, file.bytes);
   if (poster && flags.poster) await writeWhole(flags.poster, poster.bytes);
+  if (flags.snippet && page) await writeWhole(flags.snippet, Buffer.from(page));
   if (flags.report) {
-    const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = (await file.finish())
-      .figures;
-    const measured = steady ? { beforePx: steady.beforePx, afterPx: steady.afterPx } : undefined;
-    const counted = colors ?? undefined;
-    const report = {
-      frames,
-      width,
-      height,
-      durationMs,
-      bytes,
-      colors: counted,
-      likeness,
-      loop,
-      steady: measured,
-      ms,
-    };
+    const reports = [];
+    for (const { path, file } of made) reports.push({ out: path, ...reportOf(await file.finish(), loop) });
+    const [{ out: _, ...first }] = reports;
+    const report = reports.length === 1 ? first : { ...first, files: reports };
     await writeWhole(flags.report, Buffer.from(`${JSON.stringify(report, null, 2)}\n`));
   }
+}
+
+function ofKind({ recipe, ...held }: HeldRecipe, kind: FileKindId): HeldRecipe {
+  return { ...held, recipe: { ...recipe, weigh: changeWeigh(recipe.weigh, { kind }) } };
+}
+
+function reportOf({ figures }: MadeFile, loop: FoundLoop | undefined) {
+  const { steady, frames, width, height, durationMs, bytes, colors, likeness, ms } = figures;
+  const measured = steady ? { beforePx: steady.beforePx, afterPx: steady.afterPx } : undefined;
+  const counted = colors ?? undefined;
+  return { frames, width, height, durationMs, bytes, colors: counted, likeness, loop, steady: measured, ms };
+}
+
+/** A page that shows the files from where it lies. */
+function pageFor(flags: RenderFlags, made: readonly MadeOut[], page: string, plays: number): string {
+  const here = dirname(resolve(page));
+  const url = (path: string) => fileUrl(relative(here, resolve(path)).split(sep).join('/'));
+  const files = made.map(({ path, kind, file }): PageFile => {
+    const { bytes, size } = file;
+    return { kind, url: url(path), mime: fileKind(kind).mime, ...size, bytes: bytes.length };
+  });
+  const way = bestSnippet(files);
+  if (!way) {
+    throw new UserError(
+      'bad_flag',
+      `--snippet “${page}”: a page cannot show a ZIP of frames. Name a file that it can show with --out.`,
+    );
+  }
+  const about = basename(made[0].path).replace(/\.[^.]*$/, '');
+  const still = flags.poster === null ? null : url(flags.poster);
+  return pageOf({ title: about, body: snippetOf(way, { files, still, about, plays }) });
 }
 
 /** The files as named on the command line. */
@@ -171,12 +211,6 @@ async function makeHeld(
 ): Promise<UnmeasuredFile> {
   checkJoin(recipe, files);
   const task = { files, layers, recipe };
-  if (limit !== null && recipe.weigh.kind !== 'gif') {
-    throw new UserError(
-      'bad_flag',
-      '--limit finds settings for a GIF. Name one with --out, or leave the limit out.',
-    );
-  }
   return limit === null ? encodeTask(task, { measures: report !== null }) : fitBelow(task, limit);
 }
 

@@ -9,6 +9,7 @@ import { FactsOfEveryKind1795575600000 } from './migrations/1795575600000-FactsO
 import { LimitsAndPins1795608000000 } from './migrations/1795608000000-LimitsAndPins.js';
 import { SeenLikeness1795752000000 } from './migrations/1795752000000-SeenLikeness.js';
 import { Jobs1795766400000 } from './migrations/1795766400000-Jobs.js';
+import { AboutPieces1795780800000 } from './migrations/1795780800000-AboutPieces.js';
 
 /** In the order in which they are run. Append only. */
 const MIGRATIONS = [
@@ -17,6 +18,7 @@ const MIGRATIONS = [
   LimitsAndPins1795608000000,
   SeenLikeness1795752000000,
   Jobs1795766400000,
+  AboutPieces1795780800000,
 ];
 
 export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name);

@@ -4,6 +4,7 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs
 import { backUp } from '../data-folder/index.js';
 import { FootageService } from '../footage/index.js';
 import { TaskQueue } from '../jobs/index.js';
+import { missingKinds } from '../making/index.js';
 import { hasDecoder } from '../media/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
 import { BlobStore } from '../storage/index.js';
@@ -30,7 +31,11 @@ export class HealthService implements OnApplicationBootstrap {
 
   async look(): Promise<HealthView> {
     const isEmpty = (await this.footage.list()).length === 0;
-    return { decoder: await hasDecoder(), unknownFiles: isEmpty ? await this.blobs.count() : 0 };
+    return {
+      decoder: await hasDecoder(),
+      missingKinds: await missingKinds(),
+      unknownFiles: isEmpty ? await this.blobs.count() : 0,
+    };
   }
 
   /** After a database was lost: every file that can be shown is put back under a made-up name. */

@@ -18,6 +18,8 @@ export { type MakingFile, sourceFile } from './making-file.js';
 export { mapFootage } from './map-footage.js';
 export { MEASURED_SIDE, measureHolding, planHolding } from './measure-holding.js';
 
+export { missingKinds } from './missing-kinds.js';
+export { picturesOf, type ReadingTask } from './read-file.js';
 export { warmUp } from './warm-up.js';
 
 /** The worker that does nothing but make its thread ready. */

@@ -5,12 +5,14 @@ import { layOnMatte, type Matte, type PixelFrame, type Size, showAt } from '@mut
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderPlan, type SteadyFigures } from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
+import { checkKind } from './check-kind.js';
 import { type ComposedReel, composeReel } from './compose-reel.js';
 import type { MakingLayer } from './frame-source.js';
 import { helperThreads } from './helper-threads.js';
-import { MAKERS } from './kinds/index.js';
+import { MAKERS, type MadeBytes } from './kinds/index.js';
 import { type MakingFile, sourceFile } from './making-file.js';
 import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
+import { reshape } from './reshape.js';
 
 /** Everything a worker needs to make one file. Plain data: it travels between threads. */
 export interface MakingTask {
@@ -47,6 +49,8 @@ export interface MakingOptions {
 /** A file that is finished but for the figures that take a second look at it. */
 export interface UnmeasuredFile {
   readonly bytes: Uint8Array;
+  /** Of its pictures, px. */
+  readonly size: Size;
   /** Reads the file back and compares it with the reel. */
   finish(): Promise<MadeFile>;
 }
@@ -65,6 +69,8 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const maker = MAKERS[kind];
   const plan = planFile(recipe, files);
   const { reel } = plan;
+  checkKind(recipe, { size: plan.size, frames: reel.length, mayBeClear: mayBeClear(recipe, files) });
+  const shape = shapeOf(recipe, plan);
   const parts = partsOf(plan, mostHeld);
   const ms = { decode: 0, compose: 0, encode: 0 };
   let framesDone = 0;
@@ -93,36 +99,51 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const whole = isInParts ? null : first;
   const steady: (SteadyFigures | null)[] = [];
   let hasAlpha = false;
-  for (const part of parts) {
-    const composed = part === parts[0] ? first : await compose(part);
-    steady.push(composed.figures.steady);
-    hasAlpha ||= composed.hasAlpha;
+
+  async function encode(): Promise<MadeBytes> {
+    for (const part of parts) {
+      const composed = part === parts[0] ? first : await compose(part);
+      steady.push(composed.figures.steady);
+      hasAlpha ||= composed.hasAlpha;
+      const from = performance.now();
+      await making.add(composed.frames.map(shape.shaped));
+      framesDone += part.reel.length;
+      ms.encode += performance.now() - from;
+    }
     const from = performance.now();
-    await making.add(composed.frames);
-    framesDone += part.reel.length;
+    const finished = await making.finish();
     ms.encode += performance.now() - from;
+    return finished;
   }
-  const made = await making.finish();
+
+  const made = await encode().catch(async (error: unknown) => {
+    await making.abandon?.();
+    throw error;
+  });
 
   async function finish(): Promise<MadeFile> {
     onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
-    const references = parts.map((part) => async () => (whole ?? (await compose(part))).frames);
+    const references = parts.map(
+      (part) => async () => (whole ?? (await compose(part))).frames.map(shape.shaped),
+    );
     const page = hasAlpha ? pageOf(recipe) : null;
-    const likeness = await measureSsim(references, maker.read(made.bytes, delays), page, plan.size);
+    const likeness = await measureSsim(references, maker.read(made.bytes, delays), page, shape.size);
+    const rounds = maker.rounds?.(recipe, plan) ?? 1;
+    const roundMs = delays.reduce((sum, delay) => sum + delay, 0) * 10;
     return {
       bytes: made.bytes,
       figures: {
         kind,
         bytes: made.bytes.length,
-        width: plan.size.width,
-        height: plan.size.height,
-        frames: reel.length,
-        durationMs: fileKind(kind).holds.motion ? delays.reduce((sum, delay) => sum + delay, 0) * 10 : 0,
+        width: shape.size.width,
+        height: shape.size.height,
+        frames: reel.length * rounds,
+        durationMs: fileKind(kind).holds.motion ? Math.round(roundMs * rounds) : 0,
         ...(made.palette ?? { colors: null, palette: [], palettes: 0, paletteShares: [] }),
         likeness,
-        hasAlpha,
+        hasAlpha: hasAlpha && holdsAlpha(recipe),
         steady: joinSteady(steady),
         frameBytes: made.frameBytes,
         ms: {
@@ -134,13 +155,24 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
       },
     };
   }
-  return { bytes: made.bytes, finish };
+  return { bytes: made.bytes, size: shape.size, finish };
 }
 
 /** The places of the reel that the recipe's kind of file holds. */
 function planFile(recipe: Recipe, files: readonly MakingFile[]): RenderPlan {
   const plan = planRender(recipe, takeOf(recipe, files.map(sourceFile)));
   return MAKERS[recipe.weigh.kind].places?.(recipe, plan) ?? plan;
+}
+
+/** The file's pictures, where its kind has sizes of its own. */
+function shapeOf(recipe: Recipe, { size }: RenderPlan) {
+  const own = MAKERS[recipe.weigh.kind].sizeOf?.(recipe, size) ?? size;
+  return { size: own, shaped: (frame: PixelFrame) => reshape(frame, own) };
+}
+
+/** Where a kind holds no alpha, or none was left, nothing can be seen through. */
+function holdsAlpha({ weigh }: Recipe): boolean {
+  return fileKind(weigh.kind).holds.alpha !== 'none';
 }
 
 /** What can be seen through is compared as it looks on its matte, or on a page of middling grey. */
@@ -168,18 +200,19 @@ export async function measureSeen(
 ): Promise<number> {
   const plan = planFile({ ...recipe, weigh: { ...recipe.weigh, width } }, files);
   const parts = partsOf(plan, MOST_HELD);
+  const shape = shapeOf(recipe, plan);
   let made = 0;
   const references = parts.map((part) => async () => {
     const { frames } = await composeReel(files, part, layers, (done) =>
       onProgress((made + part.reel.length * done) / plan.reel.length),
     );
     made += part.reel.length;
-    return frames;
+    return frames.map(shape.shaped);
   });
   const page = mayBeClear(recipe, files) ? pageOf(recipe) : null;
   const delays = plan.reel.map((pick) => pick.delayCs);
   const pictures = MAKERS[recipe.weigh.kind].read(new Uint8Array(await readFile(path)), delays);
-  return measureSsim(references, pictures, page, plan.size);
+  return measureSsim(references, pictures, page, shape.size);
 }
 
 /** Compares what a viewer would show at a size with the reel, part by part. */

@@ -16,14 +16,49 @@ function more(now: number, small: number): number {
   return Math.min(RECIPE_LIMITS.settle.max, Math.max(small, now * 1.5));
 }
 
+/** How much lower a quality is tried, of 100. */
+const LOWER = 15;
+
+interface OwnChange {
+  readonly kind: Saving['kind'];
+  readonly change: WeighChange;
+}
+
+/** What only the kind of file itself can be told. */
+function ownChangesOf({ weigh }: Recipe): OwnChange[] {
+  const { gif, kind } = weigh;
+  if (kind === 'gif') {
+    const changes: OwnChange[] = [
+      { kind: 'settle', change: { gif: { settle: more(gif.settle, QUALITIES.small.settle) } } },
+      { kind: 'squeeze', change: { gif: { squeeze: more(gif.squeeze, QUALITIES.small.squeeze) } } },
+    ];
+    if (gif.colors > FEWER_COLORS) {
+      changes.push({ kind: 'fewer-colours', change: { gif: { colors: FEWER_COLORS } } });
+    }
+    if (gif.dither !== 'none') changes.push({ kind: 'no-dither', change: { gif: { dither: 'none' } } });
+    return changes;
+  }
+  if (kind === 'apng') {
+    const { apng } = weigh;
+    return [
+      { kind: 'settle', change: { apng: { settle: more(apng.settle, QUALITIES.balanced.settle) } } },
+      { kind: 'fewer-colours', change: { apng: { colours: 'palette', colors: FEWER_COLORS } } },
+    ];
+  }
+  if (kind === 'frames' || kind === 'poster') return [];
+  const { quality, settle } = weigh[kind];
+  return [
+    { kind: 'lower-quality', change: { [kind]: { quality: Math.max(0, quality - LOWER) } } },
+    { kind: 'settle', change: { [kind]: { settle: more(settle, QUALITIES.balanced.settle) } } },
+  ];
+}
+
 /** One thing changed, and nothing else. */
 function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; recipe: Recipe }[] {
   const { weigh, span, still } = recipe;
-  const { gif } = weigh;
   const weighed = (part: WeighChange): Recipe => ({ ...recipe, weigh: changeWeigh(weigh, part) });
   const changes: { kind: Saving['kind']; recipe: Recipe }[] = [
-    { kind: 'settle', recipe: weighed({ gif: { settle: more(gif.settle, QUALITIES.small.settle) } }) },
-    { kind: 'squeeze', recipe: weighed({ gif: { squeeze: more(gif.squeeze, QUALITIES.small.squeeze) } }) },
+    ...ownChangesOf(recipe).map(({ kind, change }) => ({ kind, recipe: weighed(change) })),
     {
       kind: 'narrower',
       recipe: weighed({
@@ -35,11 +70,6 @@ function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; 
     const frameRate = Math.max(1, Math.round(Math.min(weigh.frameRate, sourceRate) * FEWER));
     changes.push({ kind: 'fewer-frames', recipe: weighed({ frameRate }) });
   }
-  if (gif.colors > FEWER_COLORS) {
-    changes.push({ kind: 'fewer-colours', recipe: weighed({ gif: { colors: FEWER_COLORS } }) });
-  }
-  if (gif.dither !== 'none')
-    changes.push({ kind: 'no-dither', recipe: weighed({ gif: { dither: 'none' } }) });
   const shorter = span.start + Math.max(2, Math.round((span.end - span.start) * SHORTER));
   if (shorter < span.end && recipe.sources[0].kind === 'footage' && recipe.loop.edits.length === 0) {
     changes.push({ kind: 'shorter', recipe: { ...recipe, span: { ...span, end: shorter } } });

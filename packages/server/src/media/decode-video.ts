@@ -42,7 +42,7 @@ async function* runOnce(request: VideoRequest, seeks: boolean): AsyncGenerator<D
     'ffmpeg',
     decoderArguments(request, seeks, isRaw),
     request.timeLimitMs ?? TIME_LIMIT_MS,
-    request.background,
+    { background: request.background },
   );
   const stop = () => run.stop();
   signal?.addEventListener('abort', stop, { once: true });

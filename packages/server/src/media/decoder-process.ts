@@ -1,5 +1,5 @@
-import { type ChildProcessByStdio, spawn } from 'node:child_process';
-import type { Readable } from 'node:stream';
+import { spawn } from 'node:child_process';
+import type { Readable, Writable } from 'node:stream';
 import { UserError } from '@muted-pond/core/errors';
 import { TimeLimit } from './time-limit.js';
 
@@ -38,8 +38,15 @@ export const SAFE_INPUT: readonly string[] = [
   ...['-max_pixels', String(MOST_PIXELS)],
 ];
 
+export interface DecoderOptions {
+  readonly background?: boolean;
+  readonly takesInput?: boolean;
+}
+
 export interface DecoderRun {
   readonly stdout: Readable;
+  /** Where the program reads from; null unless it takes input. */
+  readonly stdin: Writable | null;
   /** Settles when the process has ended. @throws UserError too_slow, decoder_missing, or DecoderComplaint. */
   readonly ended: Promise<void>;
   /** Ends the process now; `ended` then settles without an error. */
@@ -62,16 +69,17 @@ export class DecoderComplaint extends Error {
 /**
  * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It writes only to its standard output,
  * so it also ends when this process does.
- * @param background lets everything else on the machine go first.
+ * @param options `background` lets everything else on the machine go first; with `takesInput` it reads what is
+ * written to it.
  */
 export function runDecoder(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
-  background = false,
+  { background = false, takesInput = false }: DecoderOptions = {},
 ): DecoderRun {
   // The shell sets the memory limit and then becomes the decoder; arguments are never parsed by it.
-  const child: ChildProcessByStdio<null, Readable, Readable> = spawn(
+  const child = spawn(
     'sh',
     [
       '-c',
@@ -79,12 +87,14 @@ export function runDecoder(
       program,
       ...args,
     ],
-    { stdio: ['ignore', 'pipe', 'pipe'] },
+    { stdio: [takesInput ? 'pipe' : 'ignore', 'pipe', 'pipe'] },
   );
+  const stdout = child.stdout as Readable;
+  const stderr = child.stderr as Readable;
   let complaint = '';
   let stopped = false;
-  child.stderr.setEncoding('utf8');
-  child.stderr.on('data', (text: string) => {
+  stderr.setEncoding('utf8');
+  stderr.on('data', (text: string) => {
     if (complaint.length < MOST_COMPLAINT) complaint += text;
   });
   const limit = new TimeLimit(timeLimitMs, () => child.kill('SIGKILL'));
@@ -109,7 +119,8 @@ export function runDecoder(
   // Someone always looks at `ended`, but maybe only after the output was read.
   ended.catch(() => {});
   return {
-    stdout: child.stdout,
+    stdout,
+    stdin: child.stdin,
     ended,
     limit,
     complaint: () => complaint,

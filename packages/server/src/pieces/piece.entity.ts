@@ -11,6 +11,10 @@ export class Piece {
   @Column({ type: 'text' })
   name!: string;
 
+  /** What is to be seen, for who does not see it. */
+  @Column({ type: 'text', default: '' })
+  about!: string;
+
   /** Of whatever version it was kept in; a text where it cannot even be parsed. */
   @Column({ type: 'text', transformer: storedJson })
   recipe!: Recipe;

@@ -84,17 +84,23 @@ export class PiecesService {
   }
 
   async duplicate(id: string): Promise<PieceView> {
-    const { name, recipe } = await this.get(id);
-    return this.add(`${name}, again`, recipe);
+    const { name, about, recipe } = await this.get(id);
+    return this.add(`${name}, again`, recipe, about);
   }
 
   /** @throws Problem `stale` when someone else has saved since; with the newer piece in `current`. */
-  async save(id: string, { revision, name, recipe }: PieceSave): Promise<PieceView> {
+  async save(id: string, { revision, name, about, recipe }: PieceSave): Promise<PieceView> {
     const row = await this.row(id);
     await this.assertFits(recipe);
     const { affected } = await this.pieces.update(
       { id, revision, deletedAt: IsNull() },
-      { name, recipe, revision: revision + 1, updatedAt: new Date().toISOString() },
+      {
+        name,
+        about: about ?? row.about,
+        recipe,
+        revision: revision + 1,
+        updatedAt: new Date().toISOString(),
+      },
     );
     if (!affected) {
       throw new Problem(
@@ -117,11 +123,12 @@ export class PiecesService {
     return this.get(id);
   }
 
-  private async add(name: string, recipe: Recipe): Promise<PieceView> {
+  private async add(name: string, recipe: Recipe, about = ''): Promise<PieceView> {
     const now = new Date().toISOString();
     const row = await this.pieces.save({
       id: randomUUID(),
       name,
+      about,
       recipe,
       revision: 0,
       createdAt: now,
@@ -216,8 +223,8 @@ function pieceView(row: Piece): PieceView {
   return viewOf(row, reading.recipe);
 }
 
-function viewOf({ id, name, revision, createdAt, updatedAt }: Piece, recipe: Recipe): PieceView {
-  return { id, name, recipe, revision, createdAt, updatedAt };
+function viewOf({ id, name, about, revision, createdAt, updatedAt }: Piece, recipe: Recipe): PieceView {
+  return { id, name, about, recipe, revision, createdAt, updatedAt };
 }
 
 function assertPlateFits({ still: { plate } }: Recipe, { times }: Take): void {

@@ -1,3 +1,3 @@
 export { Trial } from './trial.entity.js';
 export { TrialsModule } from './trials.module.js';
-export { TrialsService } from './trials.service.js';
+export { MAKE_TRIAL_WORKER, TrialsService } from './trials.service.js';

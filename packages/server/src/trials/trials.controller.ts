@@ -6,7 +6,7 @@ import {
   type TrialView,
   trialChangeSchema,
 } from '@muted-pond/core/api';
-import { fileKind } from '@muted-pond/core/files';
+import { fileForm } from '@muted-pond/core/files';
 import {
   Body,
   Controller,
@@ -14,6 +14,7 @@ import {
   Get,
   Inject,
   Param,
+  ParseIntPipe,
   Patch,
   Post,
   Query,
@@ -24,12 +25,16 @@ import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { cleanName } from '../footage/index.js';
 import { openApiSchema } from '../open-api.js';
-import { TrialsService } from './trials.service.js';
+import { TrialPicturesService } from './trial-pictures.service.js';
+import { TrialsService, upToDate } from './trials.service.js';
 
 @ApiTags('trials')
 @Controller('api')
 export class TrialsController {
-  constructor(@Inject(TrialsService) private readonly trials: TrialsService) {}
+  constructor(
+    @Inject(TrialsService) private readonly trials: TrialsService,
+    @Inject(TrialPicturesService) private readonly pictures: TrialPicturesService,
+  ) {}
 
   @Get('pieces/:piece/trials')
   @ApiOperation({ summary: 'The trials of a piece, oldest first' })
@@ -83,8 +88,20 @@ export class TrialsController {
     response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
     if (saveAs) response.attachment(cleanName(saveAs));
     return new StreamableFile(createReadStream(path), {
-      type: fileKind(trial.figures?.kind ?? 'gif').mime,
+      type: fileForm({ ...upToDate(trial.recipe).weigh, kind: trial.figures?.kind ?? 'gif' }).mime,
       length: trial.figures?.bytes,
     });
+  }
+
+  @Get('trials/:id/pictures/:place')
+  @ApiOperation({ summary: 'The picture that the finished file shows at a place of the reel, as PNG' })
+  async picture(
+    @Param('id') id: string,
+    @Param('place', ParseIntPipe) place: number,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const picture = await this.pictures.picture(id, place);
+    response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+    return new StreamableFile(picture, { type: 'image/png' });
   }
 }

@@ -2,15 +2,17 @@ import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { FootageModule } from '../footage/index.js';
 import { PiecesModule } from '../pieces/index.js';
+import { PackagesController } from './packages.controller.js';
 import { SeenLikenessService } from './seen-likeness.service.js';
 import { Trial } from './trial.entity.js';
+import { TrialPicturesService } from './trial-pictures.service.js';
 import { TrialsController } from './trials.controller.js';
 import { TrialsService } from './trials.service.js';
 
 @Module({
   imports: [TypeOrmModule.forFeature([Trial]), FootageModule, PiecesModule],
-  controllers: [TrialsController],
-  providers: [TrialsService, SeenLikenessService],
+  controllers: [TrialsController, PackagesController],
+  providers: [TrialsService, SeenLikenessService, TrialPicturesService],
   exports: [TrialsService],
 })
 export class TrialsModule {}

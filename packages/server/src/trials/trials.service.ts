@@ -15,7 +15,8 @@ import { THREAD_ENDING } from '../threads/index.js';
 import { SeenLikenessService } from './seen-likeness.service.js';
 import { Trial } from './trial.entity.js';
 
-const WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
+/** Makes the file of one recipe. */
+export const MAKE_TRIAL_WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
 /** Trials kept for one piece beside the pinned ones; older ones go. */
 const MOST_TRIALS = 24;
 const UNFINISHED: Trial['state'][] = ['waiting', 'working'];
@@ -180,6 +181,12 @@ export class TrialsService implements OnApplicationBootstrap {
     return this.view(row);
   }
 
+  /** The finished file of a recipe where there is one that was made before. */
+  async finishedOf(pieceId: string, recipe: Recipe): Promise<TrialView | null> {
+    const same = await this.trials.findOneBy({ pieceId, key: trialKey(recipe) });
+    return same && (await this.isThere(same)) ? this.view(same) : null;
+  }
+
   /** Stops it if it is being made, and forgets it. */
   async delete(id: string): Promise<void> {
     const row = await this.trials.findOneBy({ id });
@@ -230,7 +237,7 @@ export class TrialsService implements OnApplicationBootstrap {
       const made = await runInThread<MakingProgress, MadeFile>(
         this.pool,
         await this.pieces.taskOf(row.pieceId, upToDate(row.recipe)),
-        { filename: WORKER, signal },
+        { filename: MAKE_TRIAL_WORKER, signal },
         (progress, tell) => {
           making.progress = progress;
           row.state = 'working';
@@ -347,7 +354,7 @@ function add<Row extends { readonly pieceId: string }>(lists: Map<string, Row[]>
 }
 
 /** A recipe kept with an older trial, as today's interface reads it. */
-function upToDate(recipe: Recipe): Recipe {
+export function upToDate(recipe: Recipe): Recipe {
   const reading = readRecipe(recipe);
   return reading.type === 'ok' ? reading.recipe : recipe;
 }

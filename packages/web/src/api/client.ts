@@ -54,6 +54,20 @@ export async function fetchBytes(path: string, signal?: AbortSignal): Promise<Ar
   return response.arrayBuffer();
 }
 
+/**
+ * What is no JSON, for a question that is.
+ * @throws ApiProblem for everything that is not a success.
+ */
+export async function callBytes(method: string, path: string, body: unknown): Promise<ArrayBuffer> {
+  const response = await reach(path, {
+    method,
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  if (!response.ok) throw toApiProblem(response.status, parseJson(await response.text()));
+  return response.arrayBuffer();
+}
+
 async function reach(path: string, options: RequestInit): Promise<Response> {
   try {
     return await fetch(`/api/${path}`, options);

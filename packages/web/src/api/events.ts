@@ -3,6 +3,7 @@ import type {
   FollowView,
   FootageView,
   HoldingView,
+  KindsView,
   PondEvent,
   SavingsView,
   TrialView,
@@ -42,6 +43,9 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       break;
     case 'fit':
       client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);
+      break;
+    case 'kinds':
+      client.setQueryData<KindsView>(keys.kinds(event.kinds.piece), event.kinds);
       break;
     case 'follow':
       client.setQueryData<FollowView>(keys.follow(event.follow.piece), event.follow);

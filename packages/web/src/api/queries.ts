@@ -34,6 +34,7 @@ export const keys = {
   trials: (piece: string) => ['trials', piece] as const,
   holding: (piece: string) => ['holding', piece] as const,
   fit: (piece: string) => ['fit', piece] as const,
+  kinds: (piece: string) => ['kinds', piece] as const,
   follow: (piece: string) => ['follow', piece] as const,
   savings: (piece: string, of: SavingFamily) => ['savings', piece, of] as const,
   limits: ['limits'] as const,
@@ -159,6 +160,11 @@ export function useShelfChanges() {
 /** The address of a trial's finished file; with a name it is saved instead of shown. */
 export function trialFileUrl(id: string, saveAs?: string): string {
   return `/api/trials/${id}/file${saveAs ? `?saveAs=${encodeURIComponent(saveAs)}` : ''}`;
+}
+
+/** What a finished file shows at a place of the reel. */
+export function trialPictureUrl(id: string, place: number): string {
+  return `/api/trials/${id}/pictures/${place}`;
 }
 
 /** Changes to the library; it is read again after each. */

@@ -10,7 +10,15 @@ const times = { starts: Array.from({ length: 100 }, (_, i) => i / 25), duration:
 
 function open(start: number, end: number, playhead: number) {
   const recipe = { ...newRecipe('d'.repeat(64), times), span: { start, end } };
-  const piece: PieceView = { id: 'p', name: 'Koi', recipe, revision: 0, createdAt: '', updatedAt: '' };
+  const piece: PieceView = {
+    id: 'p',
+    about: '',
+    name: 'Koi',
+    recipe,
+    revision: 0,
+    createdAt: '',
+    updatedAt: '',
+  };
   const store = createPieceStore(piece);
   const session = createSessionStore(playhead);
   const view = { id: 'd'.repeat(64), name: 'koi.webm', kind: 'video', width: 64, height: 36 } as FootageView;

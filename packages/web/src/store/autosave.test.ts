@@ -9,7 +9,15 @@ const recipe = newRecipe('c'.repeat(64), {
   starts: Array.from({ length: 100 }, (_, i) => i / 25),
   duration: 4,
 });
-const opened: PieceView = { id: 'p', name: 'Dusk', recipe, revision: 4, createdAt: '', updatedAt: '' };
+const opened: PieceView = {
+  id: 'p',
+  name: 'Dusk',
+  about: '',
+  recipe,
+  revision: 4,
+  createdAt: '',
+  updatedAt: '',
+};
 
 /** A server that answers when it is told to, and a clock that runs when it is told to. */
 function doors() {

@@ -3,7 +3,7 @@ import { createStore, type StoreApi } from 'zustand';
 import { ApiProblem, type CallOptions, canOutlive } from '../api/client.js';
 import { type RetryPolicy, retryAfter } from '../api/retry.js';
 import { sentenceOf } from '../ui/sentence.js';
-import type { PieceDocument, PieceStore } from './piece-store.js';
+import { documentOf, isSameDocument, type PieceDocument, type PieceStore } from './piece-store.js';
 
 export type SaveState =
   | { readonly type: 'saved' }
@@ -43,22 +43,19 @@ const PASSING = [0, 408, 425, 429];
 export function createAutosave(store: PieceStore, opened: PieceView, doors: SaveDoors): Autosave {
   const state = createStore<SaveState>(() => ({ type: 'saved' }));
   let revision = opened.revision;
-  let kept: PieceDocument = documentOf(store);
+  let kept: PieceDocument = documentOf(store.getState());
   let takeBack = () => {};
   let running: Promise<void> | null = null;
   let failures = 0;
 
-  const isDirty = () => {
-    const now = documentOf(store);
-    return now.recipe !== kept.recipe || now.name !== kept.name;
-  };
+  const isDirty = () => !isSameDocument(store.getState(), kept);
   const schedule = (ms: number) => {
     takeBack();
     takeBack = doors.later(() => void flush(), ms);
   };
 
   async function saveOnce(options: CallOptions): Promise<void> {
-    const sent = documentOf(store);
+    const sent = documentOf(store.getState());
     state.setState({ type: 'saving' }, true);
     try {
       const piece = await doors.save(opened.id, { revision, ...sent }, options);
@@ -91,7 +88,7 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
   }
 
   const unsubscribe = store.subscribe((now, before) => {
-    if (now.recipe === before.recipe && now.name === before.name) return;
+    if (isSameDocument(now, before)) return;
     if (state.getState().type === 'conflict' || !isDirty()) return;
     state.setState({ type: 'saving' }, true);
     schedule(REST_MS);
@@ -106,7 +103,7 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
     },
     wouldBeLost() {
       if (!isDirty()) return false;
-      return state.getState().type === 'failed' || !canOutlive(JSON.stringify(documentOf(store)));
+      return state.getState().type === 'failed' || !canOutlive(JSON.stringify(documentOf(store.getState())));
     },
     async keepMine() {
       const now = state.getState();
@@ -120,8 +117,8 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
       if (now.type !== 'conflict') return;
       const { theirs } = now;
       revision = theirs.revision;
-      store.setState({ name: theirs.name, recipe: theirs.recipe, draft: null });
-      kept = documentOf(store);
+      store.setState({ ...documentOf(theirs), draft: null });
+      kept = documentOf(store.getState());
       takeBack();
       state.setState({ type: 'saved' }, true);
     },
@@ -136,9 +133,4 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
 function mayPass(error: unknown): boolean {
   if (!(error instanceof ApiProblem)) return true;
   return error.status >= 500 || PASSING.includes(error.status);
-}
-
-function documentOf(store: PieceStore): PieceDocument {
-  const { name, recipe } = store.getState();
-  return { name, recipe };
 }

@@ -6,6 +6,8 @@ import { createStore, type StoreApi } from 'zustand';
 /** The part of a piece that is saved and undone. */
 export interface PieceDocument {
   readonly name: string;
+  /** What is to be seen, for who does not see it. */
+  readonly about: string;
   readonly recipe: Recipe;
 }
 
@@ -16,6 +18,7 @@ export interface PieceState extends PieceDocument {
   /** One undo step. */
   change(edit: (recipe: Recipe) => Recipe): void;
   rename(name: string): void;
+  describe(about: string): void;
   /** Shows a change while the hand is still down. */
   preview(edit: (recipe: Recipe) => Recipe): void;
   /** The hand is up: what was previewed becomes one undo step. */
@@ -35,6 +38,7 @@ export function createPieceStore(piece: PieceView): PieceStore {
       (set, get) => ({
         id: piece.id,
         name: piece.name,
+        about: piece.about,
         recipe: piece.recipe,
         draft: null,
         change(edit) {
@@ -44,6 +48,10 @@ export function createPieceStore(piece: PieceView): PieceStore {
         rename(name) {
           const trimmed = name.trim();
           if (trimmed && trimmed !== get().name) set({ name: trimmed });
+        },
+        describe(about) {
+          const trimmed = about.trim();
+          if (trimmed !== get().about) set({ about: trimmed });
         },
         preview(edit) {
           set({ draft: edit(get().draft ?? get().recipe) });
@@ -59,11 +67,19 @@ export function createPieceStore(piece: PieceView): PieceStore {
       }),
       {
         limit: MOST_UNDO_STEPS,
-        partialize: ({ name, recipe }): PieceDocument => ({ name, recipe }),
-        equality: (a, b) => a.name === b.name && a.recipe === b.recipe,
+        partialize: (state: PieceState): PieceDocument => documentOf(state),
+        equality: isSameDocument,
       },
     ),
   );
+}
+
+export function documentOf({ name, about, recipe }: PieceDocument): PieceDocument {
+  return { name, about, recipe };
+}
+
+export function isSameDocument(a: PieceDocument, b: PieceDocument): boolean {
+  return a.name === b.name && a.about === b.about && a.recipe === b.recipe;
 }
 
 /** The recipe as it is shown: with what the hand is doing right now. */

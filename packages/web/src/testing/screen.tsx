@@ -49,7 +49,7 @@ function completeBrowser(): void {
 /** An opened piece, as the stones see it. Nothing leaves it: what would be sent is refused. */
 export function openedPiece(edit: (recipe: Recipe) => Recipe = (recipe) => recipe): Workspace {
   const recipe = edit(newRecipe(HASH, TIMES));
-  const piece = { id: 'piece', name: 'First kettle of the day', revision: 1, recipe } as PieceView;
+  const piece = { id: 'piece', name: 'First kettle of the day', about: '', revision: 1, recipe } as PieceView;
   const store = createPieceStore(piece);
   const file: OpenFile = { view: VIEW, times: TIMES };
   return {

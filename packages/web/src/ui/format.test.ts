@@ -1,6 +1,4 @@
 import { describe, expect, it } from 'vitest';
-import { fileNameOf } from '../stones/send/file-name.js';
-import { pageSnippet } from '../stones/send/snippet.js';
 import { formatBytes, formatClock, formatRate, formatSeconds, ordinal } from './format.js';
 
 it('weights in three figures, never rounded up to the next unit', () => {
@@ -17,20 +15,6 @@ it('times and rates', () => {
   ]);
   expect(formatSeconds(2.4)).toBe('2.40 s');
   expect([30, 29.97003, 12.5, 12.0833].map(formatRate)).toEqual(['30', '29.97', '12.5', '12.08']);
-});
-
-it('file names that every system takes', () => {
-  expect(fileNameOf('Lantern over the landing')).toBe('Lantern over the landing.gif');
-  expect(fileNameOf('a/b\\c:d*e?"f<g>|h.gif')).toBe('a b c d e f g h.gif');
-  expect(fileNameOf(' ..  ')).toBe('loop.gif');
-  expect(fileNameOf(`${'x'.repeat(300)}.GIF`)).toHaveLength(104);
-});
-
-it('a snippet that no name can break out of', () => {
-  const snippet = pageSnippet('té & "1".gif', '<b>"Dusk"</b>', { width: 480, height: 270 });
-  expect(snippet).toBe(
-    '<img src="t%C3%A9%20&amp;%20%221%22.gif" width="480" height="270" alt="&lt;b>&quot;Dusk&quot;&lt;/b>" loading="lazy">',
-  );
 });
 
 describe('ordinals', () => {

@@ -24,6 +24,8 @@ export interface GifSettings extends ChosenColours {
   readonly settle: number;
   /** How far similar pixel runs may be merged, in levels, 0–100. */
   readonly squeeze: number;
+  /** Rows in an order in which a slow line shows the whole picture early; a little heavier. */
+  readonly interlaced: boolean;
 }
 
 export const GIF_LIMITS = {
@@ -42,6 +44,7 @@ export const DEFAULT_GIF: GifSettings = {
   ditherStrength: 50,
   ...QUALITIES.balanced,
   ...NO_CHOICE,
+  interlaced: false,
 };
 
 const chosenColours = Joi.array()
@@ -62,4 +65,5 @@ export const gifSchema = Joi.object<GifSettings>({
   squeeze: real(GIF_LIMITS.squeeze),
   kept: chosenColours,
   dropped: chosenColours,
+  interlaced: Joi.boolean().required(),
 });

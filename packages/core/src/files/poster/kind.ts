@@ -1,22 +1,52 @@
 import Joi from 'joi';
-import type { FileKind } from '../kind.js';
+import { real } from '../../schema/index.js';
+import { CENTISECONDS } from '../../timing/index.js';
+import { ENCODED_LIMITS } from '../encoded.js';
+import type { FileForm, FileKind } from '../kind.js';
+
+export const POSTER_FORMATS = ['png', 'jpeg', 'webp'] as const;
+export type PosterFormat = (typeof POSTER_FORMATS)[number];
 
 export interface PosterSettings {
   /** A place of the reel, from 0; or the plate, which is the first place where nothing is held. */
   readonly place: number | 'plate';
+  readonly format: PosterFormat;
+  /** 0–100; PNG has none. */
+  readonly quality: number;
 }
+
+const FORMS: Readonly<Record<PosterFormat, FileForm>> = {
+  png: { extension: 'png', mime: 'image/png' },
+  jpeg: { extension: 'jpg', mime: 'image/jpeg' },
+  webp: { extension: 'webp', mime: 'image/webp' },
+};
 
 /** One picture of the loop, for where nothing may move. */
 export const poster: FileKind<'poster', PosterSettings> = {
   id: 'poster',
   name: 'Poster',
-  extension: 'png',
-  mime: 'image/png',
-  holds: { motion: false, alpha: 'soft', mostColours: null, leastDelayCs: 0, mostSide: 65_535 },
+  about: 'one picture, for where nothing may move',
+  ...FORMS.png,
+  holds: {
+    motion: false,
+    alpha: 'soft',
+    mostColours: null,
+    clock: CENTISECONDS,
+    mostSide: 16_383,
+    plays: false,
+  },
   settings: {
     schema: Joi.object<PosterSettings>({
       place: Joi.alternatives(Joi.valid('plate'), Joi.number().integer().min(0).max(100_000)).required(),
+      format: Joi.string()
+        .valid(...POSTER_FORMATS)
+        .required(),
+      quality: real(ENCODED_LIMITS.quality),
     }),
-    defaults: { place: 'plate' },
+    defaults: { place: 'plate', format: 'png', quality: 85 },
   },
+  formOf: ({ format }) => FORMS[format],
+  words: ({ place, format, quality }) =>
+    `${place === 'plate' ? 'the plate' : `frame ${place}`}${format === 'png' ? '' : `, quality ${quality}`}`,
+  fit: null,
 };

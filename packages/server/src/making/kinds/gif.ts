@@ -4,7 +4,8 @@ import { hasOnePalette, hexOf } from '@muted-pond/core/palette';
 import { copyToShared } from '@muted-pond/core/pixels';
 import type { Maker } from './maker.js';
 
-const DOING: Record<RenderProgress['step'], string> = {
+/** What is being done, for people. */
+export const GIF_DOING: Record<RenderProgress['step'], string> = {
   settle: 'settling the pixels',
   palette: 'choosing colours',
   dither: 'laying colours',
@@ -19,7 +20,7 @@ export const gif: Maker = {
     const rendering = startRendering({
       ...{ reel: plan.reel, settings, matte, plays: recipe.plays, isOpaque, counts, threads },
       sample: sampled?.map((frame) => copyToShared(frame, threads)),
-      onProgress: ({ step, done }) => onProgress(DOING[step], done),
+      onProgress: ({ step, done }) => onProgress(GIF_DOING[step], done),
     });
     return {
       async add(frames) {

@@ -1,6 +1,7 @@
-import type { PixelFrame, ThreadPool } from '@muted-pond/core/pixels';
+import type { PixelFrame, Size, ThreadPool } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
 import type { RenderPlan } from '@muted-pond/core/render';
+import type { Encoder } from '../../encoding/index.js';
 
 /** All that a maker is told before the first frame comes. */
 export interface MakerContext {
@@ -42,12 +43,20 @@ export interface FileMaking {
   /** Takes the next frames. Nobody may write into them. */
   add(frames: readonly PixelFrame[]): Promise<void>;
   finish(): Promise<MadeBytes>;
+  /** Ends what is under way when the file is not to be finished. */
+  abandon?(): Promise<void>;
 }
 
 /** How one kind of file is made, and what a viewer shows of it. */
 export interface Maker {
+  /** What ffmpeg must have for it; nothing where it is made without. */
+  readonly encoder?: Encoder;
   /** The places of the reel that stand in the file; all by default. */
   places?(recipe: Recipe, plan: RenderPlan): RenderPlan;
+  /** The size of the file's pictures, where it is not that of the reel's. */
+  sizeOf?(recipe: Recipe, size: Size): Size;
+  /** How often the reel stands in the file; once by default. */
+  rounds?(recipe: Recipe, plan: RenderPlan): number;
   start(context: MakerContext): Promise<FileMaking>;
   /**
    * The finished file read back: one picture for each frame of the reel.

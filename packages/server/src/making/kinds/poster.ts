@@ -1,7 +1,10 @@
 import { UserError } from '@muted-pond/core/errors';
+import { createFrame, layOnMatte, type PixelFrame } from '@muted-pond/core/pixels';
+import type { Recipe } from '@muted-pond/core/recipe';
 import { type RenderPlan, withPlaces } from '@muted-pond/core/render';
+import sharp from 'sharp';
 import type { Maker } from './maker.js';
-import { decodePng, encodePng } from './png.js';
+import { encodePng } from './png.js';
 
 /** One picture: a place of the reel, or the plate. */
 export const poster: Maker = {
@@ -18,16 +21,33 @@ export const poster: Maker = {
     const held = plan.still ? { ...plan, still: { ...plan.still, layers: [] } } : plan;
     return withPlaces(held, (all) => [all[0]]);
   },
-  async start() {
+  async start({ recipe }) {
     let bytes: Uint8Array = new Uint8Array();
     return {
       async add([picture]) {
-        bytes = await encodePng(picture);
+        bytes = await encodePicture(picture, recipe);
       },
       finish: async () => ({ bytes, frameBytes: [bytes.length], palette: null }),
     };
   },
   async *read(bytes) {
-    yield await decodePng(bytes);
+    const picture = sharp(Buffer.from(bytes)).ensureAlpha();
+    const { data, info } = await picture.raw().toBuffer({ resolveWithObject: true });
+    yield createFrame(info.width, info.height, new Uint8Array(data));
   },
 };
+
+function encodePicture(picture: PixelFrame, { weigh }: Recipe): Promise<Uint8Array> {
+  const { format, quality } = weigh.poster;
+  if (format === 'png') return encodePng(picture);
+  // A JPEG holds no alpha: what can be seen through stands on its ground, or on white.
+  const ground = weigh.matte === 'transparent' ? '#ffffff' : weigh.matte;
+  const { width, height, rgba } =
+    format === 'jpeg' ? layOnMatte(picture, picture, { x: 0, y: 0 }, ground) : picture;
+  const image = sharp(rgba, { raw: { width, height, channels: 4 } });
+  const encoded =
+    format === 'jpeg'
+      ? image.removeAlpha().jpeg({ quality: Math.max(1, Math.round(quality)), mozjpeg: true })
+      : image.webp({ quality: Math.round(quality), effort: 6 });
+  return encoded.toBuffer();
+}

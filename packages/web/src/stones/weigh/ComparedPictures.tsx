@@ -11,9 +11,9 @@ import stage from '../../stage/stage.module.css';
 import { useWheelZoom } from '../../stage/use-wheel-zoom.js';
 import { WipeLine } from '../../stage/WipeLine.js';
 import { useZoomView, zoomTransform } from '../../stage/zoom-view.js';
-import { TrialCanvas } from './TrialCanvas.js';
+import { TrialCanvas } from '../../trials/TrialCanvas.js';
+import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import classes from './weigh.module.css';
-import { setWeighView, useWeighView } from './weigh-view.js';
 
 /** Room between two pictures, px. */
 const GAP = 14;

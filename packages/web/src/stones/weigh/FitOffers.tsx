@@ -9,11 +9,11 @@ import { keys } from '../../api/queries.js';
 import { showOnCourse } from '../../piece/course-news.js';
 import { filesOf } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { useSeenLikeness } from '../../trials/seen-likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { formatBytes } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { gaveUpWords } from './gave-up-words.js';
-import { useSeenLikeness } from './seen-likeness.js';
 import classes from './weigh.module.css';
 
 const KIND_LABELS: Record<FitKind, string> = {
@@ -93,7 +93,7 @@ function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
         {figures.width} px · {rate} fps · {formatBytes(figures.bytes)}
       </span>
       <small>
-        {gaveUpWords(recipe.weigh.gif)} · likeness {likeness}
+        {gaveUpWords(recipe.weigh)} · likeness {likeness}
       </small>
     </button>
   );

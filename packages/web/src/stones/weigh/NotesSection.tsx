@@ -36,9 +36,10 @@ export function NotesSection({ figures }: { figures: TrialFigures | null }) {
 
 function savingWords({ kind, recipe }: Saving): string {
   const { weigh, span } = recipe;
+  const own = weigh[weigh.kind];
   switch (kind) {
     case 'settle':
-      return `Settle ${formatRate(weigh.gif.settle)}`;
+      return `Settle ${formatRate('settle' in own ? own.settle : 0)}`;
     case 'squeeze':
       return `Squeeze ${formatRate(weigh.gif.squeeze)}`;
     case 'narrower':
@@ -46,7 +47,9 @@ function savingWords({ kind, recipe }: Saving): string {
     case 'fewer-frames':
       return `${weigh.frameRate} frames a second`;
     case 'fewer-colours':
-      return `${weigh.gif.colors} colours`;
+      return `${'colors' in own ? own.colors : 0} colours`;
+    case 'lower-quality':
+      return `Quality ${'quality' in own ? own.quality : 0}`;
     case 'no-dither':
       return 'No dither';
     case 'shorter':

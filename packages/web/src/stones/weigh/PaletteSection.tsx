@@ -7,10 +7,10 @@ import { IconX } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import { BankSection } from '../../ui/Bank.js';
 import { chooseColour, releaseColour } from './chosen-edits.js';
 import classes from './weigh.module.css';
-import { setWeighView, useWeighView } from './weigh-view.js';
 
 /**
  * The file's colours, the commonest first: pointed at they are shown on the stage; they can be kept or

@@ -1,6 +1,6 @@
 import type { TrialView } from '@muted-pond/core/api';
 import { useEffect, useState } from 'react';
-import { TrialCanvas } from './TrialCanvas.js';
+import { TrialCanvas } from '../../trials/TrialCanvas.js';
 
 interface StretchedFileProps {
   readonly trial: TrialView;

@@ -1,6 +1,7 @@
 import { ActionIcon, TextInput } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import type { TrialChange, TrialView } from '@muted-pond/core/api';
+import { fileKind } from '@muted-pond/core/files';
 import { checkLimit, type Limit } from '@muted-pond/core/recipe';
 import { IconPin, IconPinFilled, IconX } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
@@ -9,18 +10,17 @@ import { placeTrial } from '../../api/events.js';
 import { changeTrial, deleteTrial, keys } from '../../api/queries.js';
 import { showOnCourse } from '../../piece/course-news.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { LikenessChart } from '../../trials/LikenessChart.js';
+import { useSeenLikeness } from '../../trials/seen-likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
+import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import { formatBytes, formatRate, formatSeconds } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { Scrolled } from '../../ui/Scrolled.js';
-import { DITHER_LABELS } from './colour-labels.js';
 import { FrameWeights } from './FrameWeights.js';
-import { LikenessChart } from './LikenessChart.js';
 import { useChosenLimit } from './limit-choice.js';
 import { overrunWords } from './overrun-words.js';
-import { useSeenLikeness } from './seen-likeness.js';
 import classes from './weigh.module.css';
-import { setWeighView, useWeighView } from './weigh-view.js';
 
 /** Every trial with its figures; a click goes back to its settings. Beside it, what each frame weighs. */
 export function TrialLedger() {
@@ -45,11 +45,10 @@ export function TrialLedger() {
             <thead>
               <tr>
                 <th />
+                <th>kind</th>
                 <th>size</th>
                 <th>fps</th>
-                <th>colours</th>
-                <th>dither</th>
-                <th>settle · squeeze</th>
+                <th>made with</th>
                 <th>weight</th>
                 <th title="SSIM against the full-colour reel, every trial drawn as wide as the widest">
                   likeness
@@ -119,14 +118,11 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
   const over = limit && figures ? checkLimit(limit, figures) : [];
   const change = useTrialChange(trial);
   const likeness = useSeenLikeness(trial);
+  const madeWith = fileKind(weigh.kind).words(weigh[weigh.kind]);
   const goBack = () => {
     showOnCourse();
     store.getState().change(() => trial.recipe);
   };
-  const dither =
-    weigh.gif.dither === 'none'
-      ? 'none'
-      : `${DITHER_LABELS[weigh.gif.dither].toLowerCase()} ${weigh.gif.ditherStrength} %`;
   return (
     <tr
       className={isCurrent ? classes.currentRow : classes.rowLine}
@@ -143,12 +139,11 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
           {trial.letter}
         </button>
       </td>
+      <td>{fileKind(weigh.kind).name}</td>
       <td>{figures ? `${figures.width} × ${figures.height}` : `${weigh.width} px`}</td>
       <td>{weigh.frameRate === 'source' ? 'own' : formatRate(weigh.frameRate)}</td>
-      <td>{weigh.gif.colors}</td>
-      <td>{dither}</td>
-      <td>
-        {weigh.gif.settle} · {weigh.gif.squeeze}
+      <td className={classes.madeWith} title={madeWith}>
+        {madeWith}
       </td>
       <td className={classes.weightCell}>{figures ? formatBytes(figures.bytes) : stateWord(trial)}</td>
       <td>{figures ? likeness : ''}</td>

@@ -1,5 +1,6 @@
 import { Select } from '@mantine/core';
-import type { TrialView } from '@muted-pond/core/api';
+import type { TrialFigures, TrialView } from '@muted-pond/core/api';
+import { fileKind } from '@muted-pond/core/files';
 import { framedSize } from '@muted-pond/core/recipe';
 import { IconArrowsExchange } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
@@ -23,13 +24,13 @@ import { useZoomView } from '../../stage/zoom-view.js';
 import { PlayControls } from '../../stone/footage-screen.js';
 import { Making } from '../../trials/Making.js';
 import { useTrialMaker, useTrialsView } from '../../trials/use-trials.js';
+import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import { formatRate } from '../../ui/format.js';
 import { StageChoice } from '../../ui/StageChoice.js';
 import { ComparedPictures, useHeldKey } from './ComparedPictures.js';
 import { isDrawnOut } from './file-notes.js';
 import { StretchedFile } from './StretchedFile.js';
 import classes from './weigh.module.css';
-import { setWeighView, useWeighView } from './weigh-view.js';
 
 /** The finished file itself, playing, or beside what it is compared with; and how far the next one is. */
 export function TrialStage() {
@@ -49,7 +50,9 @@ export function TrialStage() {
   // The browser plays the file by itself; to stand beside something, or close, it is shown picture by
   // picture.
   const isCompared =
-    shown?.figures != null && loop !== null && (compare !== 'alone' || other || zoomed || pointed !== null);
+    shown?.figures != null &&
+    loop !== null &&
+    (compare !== 'alone' || other || zoomed || pointed !== null || shown.figures.kind === 'frames');
   const isStretched = pace === 'drawn-out' && shown?.figures != null && isDrawnOut(shown.figures);
   useEffect(() => {
     session.getState().walkOn('reel');
@@ -98,10 +101,7 @@ export function TrialStage() {
                       : `trial ${shown.letter}, until the next is made`}
                 </strong>
               )}
-              <span>
-                {formatRate(shown.figures.frames / (shown.figures.durationMs / 1000))} fps ·{' '}
-                {shown.figures.width} × {shown.figures.height} · {shown.figures.palette.length} colours
-              </span>
+              <span>{factsOf(shown.figures)}</span>
             </>
           )
         }
@@ -137,18 +137,28 @@ function FirstFile() {
 function PlayingFile({ trial }: { trial: TrialView }) {
   const view = useWeighView((state) => state.view);
   if (!trial.figures) return null;
-  const { width, height } = trial.figures;
-  return (
-    <img
-      className={view === 'fit' ? classes.fitted : classes.real}
-      style={{ aspectRatio: `${width} / ${height}` }}
-      src={trialFileUrl(trial.id)}
-      width={width}
-      height={height}
-      alt={`The file of trial ${trial.letter}, playing`}
-      data-trial={trial.letter}
-    />
-  );
+  const { width, height, kind = 'gif' } = trial.figures;
+  const look = {
+    className: view === 'fit' ? classes.fitted : classes.real,
+    style: { aspectRatio: `${width} / ${height}` },
+    src: trialFileUrl(trial.id),
+    width,
+    height,
+    'data-trial': trial.letter,
+  };
+  const name = `The file of trial ${trial.letter}, playing`;
+  const isMovie = fileKind(kind).mime.startsWith('video/');
+  if (isMovie) return <video key={trial.id} {...look} aria-label={name} autoPlay muted loop playsInline />;
+  return <img {...look} alt={name} />;
+}
+
+/** What stands below a file. */
+function factsOf({ frames, durationMs, width, height, palette }: TrialFigures): string {
+  return [
+    ...(durationMs > 0 ? [`${formatRate(frames / (durationMs / 1000))} fps`] : []),
+    `${width} × ${height}`,
+    ...(palette.length > 0 ? [`${palette.length} colours`] : []),
+  ].join(' · ');
 }
 
 function LookTools({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView | null }) {

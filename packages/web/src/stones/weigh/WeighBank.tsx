@@ -1,21 +1,23 @@
 import { ColorInput } from '@mantine/core';
 import type { TrialView } from '@muted-pond/core/api';
+import { fileKind } from '@muted-pond/core/files';
 import { COLOUR_PATTERN } from '@muted-pond/core/palette';
 import type { Matte } from '@muted-pond/core/pixels';
 import { changeWeigh, framedSize, RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
-import { evenRateNear, evenRates } from '@muted-pond/core/timing';
+import { evenRateNear, evenRates, fastestRate } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { useSeenLikeness } from '../../trials/seen-likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { BankHead, BankSection } from '../../ui/Bank.js';
 import { formatBytes, formatRate } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
+import { KindSection } from './KindSection.js';
 import { KIND_FIELDS } from './kinds/index.js';
 import { LimitSection } from './LimitSection.js';
 import { NotesSection } from './NotesSection.js';
 import { PaletteSection } from './PaletteSection.js';
-import { useSeenLikeness } from './seen-likeness.js';
 import classes from './weigh.module.css';
 
 export function WeighBank() {
@@ -32,9 +34,10 @@ export function WeighBank() {
     Math.min(RECIPE_LIMITS.width.max, framedSize(take.size, framing).width),
   );
   const { speed } = useStore(store, (state) => state.recipe.loop);
-  const rates = evenRates(take.times, speed);
+  const rates = evenRates(take.times, speed, fastestRate(fileKind(weigh.kind).holds.clock));
   const ownRate = Math.max(1, take.frameRate * speed);
-  const fastest = Math.min(RECIPE_LIMITS.frameRate.max, rates.at(-1) ?? Math.ceil(ownRate));
+  const { holds } = fileKind(weigh.kind);
+  const fastest = Math.min(fastestRate(holds.clock), rates.at(-1) ?? Math.ceil(ownRate));
 
   return (
     <>
@@ -43,6 +46,7 @@ export function WeighBank() {
         about="As light as it must be. Every figure is measured on the finished file."
       />
       <Weight trial={shown} isCurrent={shown === current} />
+      <KindSection />
       <LimitSection figures={shown?.figures ?? null} />
       <BankSection title="Picture">
         <SliderRow
@@ -82,7 +86,7 @@ export function WeighBank() {
           </p>
         )}
       </BankSection>
-      {shown?.figures?.hasAlpha && (
+      {(shown?.figures?.hasAlpha || holds.alpha === 'none') && holds.alpha !== 'soft' && (
         <BankSection title="Edges">
           <ColorInput
             size="sm"
@@ -93,8 +97,9 @@ export function WeighBank() {
             onChangeEnd={(colour) => COLOUR_PATTERN.test(colour) && set({ matte: colour as Matte })}
           />
           <p className={classes.ownPace}>
-            Each pixel of the file is seen or not. Where half of it is, the ground it will stand on is mixed
-            in.{' '}
+            {holds.alpha === 'none'
+              ? 'Nothing of the file can be seen through: this colour shows behind what can.'
+              : 'Each pixel of the file is seen or not. Where half of it is, the ground it will stand on is mixed in.'}{' '}
             {weigh.matte !== 'transparent' && (
               <button type="button" onClick={() => set({ matte: 'transparent' })}>
                 Keep their own colours

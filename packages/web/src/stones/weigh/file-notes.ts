@@ -1,7 +1,8 @@
 import type { TrialFigures } from '@muted-pond/core/api';
+import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import type { Recipe } from '@muted-pond/core/recipe';
+import { STRETCHED_TO_CS, STRETCHED_UNDER_CS } from '../../trials/viewer-pace.js';
 import { formatBytes, formatRate, formatSeconds, playsWords } from '../../ui/format.js';
-import { STRETCHED_TO_CS, STRETCHED_UNDER_CS } from './viewer-pace.js';
 
 /** Something that was measured on a file and that its maker should know. */
 export interface FileNote {
@@ -19,8 +20,13 @@ const FIRST_WEIGHS = 0.4;
 const SHRUNK_FROM = 1000;
 
 /** Whether some viewers show the file slower than it is. */
-export function isDrawnOut({ frames, durationMs }: TrialFigures): boolean {
-  return frames > 1 && durationMs / 10 / frames < STRETCHED_UNDER_CS;
+export function isDrawnOut({ kind = 'gif', frames, durationMs }: TrialFigures): boolean {
+  return isImage(kind) && frames > 1 && durationMs / 10 / frames < STRETCHED_UNDER_CS;
+}
+
+/** Movies are played as they are; they leave it to the page how often. */
+function isImage(kind: FileKindId): boolean {
+  return fileKind(kind).holds.plays;
 }
 
 /** What makes a file heavy, and what viewers may do to it. */
@@ -64,7 +70,14 @@ export function notesOf(figures: TrialFigures, recipe: Recipe): FileNote[] {
       },
     });
   }
-  if (recipe.plays > 0) {
+  const { kind = 'gif' } = figures;
+  if (recipe.plays > 0 && fileKind(kind).holds.motion && !isImage(kind) && kind !== 'frames') {
+    notes.push({
+      kind: 'viewers',
+      words: 'A movie does not say how often it is seen; the words for a page in Send do.',
+      remedy: null,
+    });
+  } else if (recipe.plays > 0 && isImage(kind)) {
     notes.push({
       kind: 'viewers',
       words: `It is seen ${playsWords(recipe.plays)} and then stands on its last frame.`,

@@ -1,13 +1,14 @@
-import { DEFAULT_GIF, QUALITIES, renderGif } from '@muted-pond/core/files';
+import { DEFAULT_GIF, type GifSettings, QUALITIES, renderGif } from '@muted-pond/core/files';
 import { createFrame } from '@muted-pond/core/pixels';
+import { changeWeigh, DEFAULT_WEIGH } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../../../core/src/testing/independent-readers.js';
 import { seeded } from '../../../../core/src/testing/seeded.js';
 import { SHIPPED_LIMITS } from '../../../../core/src/testing/shipped-limits.js';
+import { onlyColour } from '../../trials/only-colour.js';
+import { TrialFrames } from '../../trials/trial-frames.js';
 import { gaveUpWords } from './gave-up-words.js';
-import { onlyColour } from './only-colour.js';
 import { verdictOf } from './overrun-words.js';
-import { TrialFrames } from './trial-frames.js';
 
 const DELAYS = [8, 9, 40, 8, 8];
 
@@ -105,8 +106,13 @@ describe('in words', () => {
   });
 
   it('it is told what a fitted file gave up', () => {
-    expect(gaveUpWords({ colors: 256, ...QUALITIES['near-lossless'] })).toBe('nothing dropped');
-    expect(gaveUpWords({ colors: 96, ...QUALITIES.small })).toBe('96 colours, small changes dropped');
-    expect(gaveUpWords({ colors: 256, settle: 9, squeeze: 12 })).toBe('coarse in what moves');
+    const weighOf = (gif: Partial<GifSettings>) => changeWeigh(DEFAULT_WEIGH, { gif });
+    expect(gaveUpWords(weighOf({ colors: 256, ...QUALITIES['near-lossless'] }))).toBe('nothing dropped');
+    expect(gaveUpWords(weighOf({ colors: 96, ...QUALITIES.small }))).toBe(
+      '96 colours, small changes dropped',
+    );
+    expect(gaveUpWords(weighOf({ colors: 256, settle: 9, squeeze: 12 }))).toBe('coarse in what moves');
+    const movie = changeWeigh(DEFAULT_WEIGH, { kind: 'mp4', mp4: { quality: 40, settle: 2 } });
+    expect(gaveUpWords(movie)).toBe('quality 40, settle 2');
   });
 });

@@ -1,14 +1,12 @@
-import { SegmentedControl, Select } from '@mantine/core';
-import { GIF_LIMITS, type GifSettings, QUALITIES, type QualityName } from '@muted-pond/core/files';
+import { Checkbox, SegmentedControl, Select } from '@mantine/core';
+import { GIF_LIMITS, QUALITIES, type QualityName } from '@muted-pond/core/files';
 import { type DitherName, hasOnePalette } from '@muted-pond/core/palette';
-import { changeWeigh } from '@muted-pond/core/recipe';
-import { useStore } from 'zustand';
-import { useWorkspace } from '../../../piece/workspace-context.js';
 import { BankSection } from '../../../ui/Bank.js';
 import { ChoiceRow } from '../../../ui/ChoiceRow.js';
 import { SliderRow } from '../../../ui/SliderRow.js';
 import { DITHER_LABELS, PALETTE_LABELS } from '../colour-labels.js';
 import classes from '../weigh.module.css';
+import { useKindSettings } from './use-kind-settings.js';
 
 const QUALITY_LABELS: Record<QualityName, string> = {
   'near-lossless': 'Near lossless',
@@ -18,10 +16,7 @@ const QUALITY_LABELS: Record<QualityName, string> = {
 
 /** What only a GIF has to be told. */
 export function GifFields() {
-  const { store } = useWorkspace();
-  const gif = useStore(store, (state) => state.recipe.weigh.gif);
-  const set = (part: Partial<GifSettings>) =>
-    store.getState().change((recipe) => ({ ...recipe, weigh: changeWeigh(recipe.weigh, { gif: part }) }));
+  const [gif, set] = useKindSettings('gif');
   const quality = (Object.keys(QUALITIES) as QualityName[]).find(
     (name) => QUALITIES[name].settle === gif.settle && QUALITIES[name].squeeze === gif.squeeze,
   );
@@ -98,6 +93,13 @@ export function GifFields() {
           max={24}
           step={0.5}
           onChange={(squeeze) => set({ squeeze })}
+        />
+        <Checkbox
+          size="xs"
+          mt={6}
+          label="Interlaced: a slow line shows all of it early"
+          checked={gif.interlaced}
+          onChange={(event) => set({ interlaced: event.currentTarget.checked })}
         />
       </BankSection>
     </>

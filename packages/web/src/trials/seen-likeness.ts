@@ -1,5 +1,5 @@
 import type { TrialView } from '@muted-pond/core/api';
-import { useTrialsView } from '../../trials/use-trials.js';
+import { useTrialsView } from './use-trials.js';
 
 /** Width of the widest finished trial: at that one all are compared. */
 export function commonWidth(trials: readonly TrialView[]): number {

@@ -1,7 +1,7 @@
 import type { TrialView } from '@muted-pond/core/api';
 import { Chart, LinearScale, PointElement, ScatterController, Tooltip } from 'chart.js';
 import { Scatter } from 'react-chartjs-2';
-import { formatBytes } from '../../ui/format.js';
+import { formatBytes } from '../ui/format.js';
 import { commonWidth, seenLikeness } from './seen-likeness.js';
 
 Chart.register(ScatterController, PointElement, LinearScale, Tooltip);
@@ -9,16 +9,25 @@ Chart.register(ScatterController, PointElement, LinearScale, Tooltip);
 const LILY = '#1f8a70';
 const DEEP = '#16302e';
 
+interface LikenessChartProps {
+  readonly trials: readonly TrialView[];
+  readonly shown: TrialView;
+  /** What a point is called; its letter by default. */
+  readonly nameOf?: (trial: TrialView) => string;
+}
+
+const letterOf = ({ letter }: TrialView) => letter;
+
 /**
  * Every finished trial: what it weighs, and how like the source it is at one size for all. The one that is
  * shown is larger.
  */
-export function LikenessChart({ trials, shown }: { trials: readonly TrialView[]; shown: TrialView }) {
+export function LikenessChart({ trials, shown, nameOf = letterOf }: LikenessChartProps) {
   const width = commonWidth(trials);
   const points = trials.flatMap((trial) => {
-    const { id, letter, figures } = trial;
+    const { id, figures } = trial;
     const likeness = seenLikeness(trial, width);
-    return figures && likeness !== null ? [{ id, letter, x: figures.bytes, y: likeness }] : [];
+    return figures && likeness !== null ? [{ id, name: nameOf(trial), x: figures.bytes, y: likeness }] : [];
   });
   const isShown = (index: number) => points[index]?.id === shown.id;
   return (
@@ -43,8 +52,8 @@ export function LikenessChart({ trials, shown }: { trials: readonly TrialView[];
               displayColors: false,
               callbacks: {
                 label: ({ dataIndex }) => {
-                  const { letter, x, y } = points[dataIndex];
-                  return `${letter}: ${formatBytes(x)}, likeness ${y.toFixed(3)}`;
+                  const { name, x, y } = points[dataIndex];
+                  return `${name}: ${formatBytes(x)}, likeness ${y.toFixed(3)}`;
                 },
               },
             },

@@ -1,13 +1,14 @@
 import type { TrialView } from '@muted-pond/core/api';
 import { UserError } from '@muted-pond/core/errors';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef } from 'react';
-import { trialFileUrl } from '../../api/queries.js';
-import stage from '../../stage/stage.module.css';
-import { sentenceOf } from '../../ui/sentence.js';
+import { type RefObject, useEffect, useMemo, useRef } from 'react';
+import { trialFileUrl } from '../api/queries.js';
+import stage from '../stage/stage.module.css';
+import { sentenceOf } from '../ui/sentence.js';
 import { onlyColour } from './only-colour.js';
 import { TrialFrames } from './trial-frames.js';
-import classes from './weigh.module.css';
+import classes from './trials.module.css';
+import { useTrialPicture } from './use-trial-picture.js';
 
 interface TrialCanvasProps {
   readonly trial: TrialView;
@@ -20,8 +21,48 @@ interface TrialCanvasProps {
   readonly onProblem: (sentence: string | null) => void;
 }
 
-/** A finished file at a moment of it, decoded here picture by picture. */
-export function TrialCanvas({ trial, atCs, only, isStretched = false, onProblem }: TrialCanvasProps) {
+/** A finished file at a moment of it, picture by picture. */
+export function TrialCanvas(props: TrialCanvasProps) {
+  const { kind = 'gif' } = props.trial.figures ?? {};
+  return kind === 'gif' ? <GifCanvas {...props} /> : <PictureCanvas {...props} />;
+}
+
+/** Of kinds that the server takes apart. */
+function PictureCanvas({ trial, atCs, onProblem }: TrialCanvasProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { data: picture, error } = useTrialPicture(trial, atCs);
+  useEffect(() => onProblem(error ? sentenceOf(error) : null), [error, onProblem]);
+  useEffect(() => {
+    const context = canvas.current?.getContext('2d');
+    if (!context || !picture) return;
+    context.canvas.width = picture.width;
+    context.canvas.height = picture.height;
+    context.drawImage(picture, 0, 0);
+  }, [picture]);
+  return <ShownCanvas canvas={canvas} trial={trial} atCs={atCs} />;
+}
+
+interface ShownCanvasProps {
+  readonly canvas: RefObject<HTMLCanvasElement | null>;
+  readonly trial: TrialView;
+  readonly atCs: number;
+}
+
+function ShownCanvas({ canvas, trial, atCs }: ShownCanvasProps) {
+  return (
+    <canvas
+      ref={canvas}
+      className={`${stage.canvas} ${classes.sharpPixels}`}
+      role="img"
+      aria-label={`Trial ${trial.letter}, picture by picture`}
+      data-trial={trial.letter}
+      data-at={atCs}
+    />
+  );
+}
+
+/** A GIF is decoded here. */
+function GifCanvas({ trial, atCs, only, isStretched = false, onProblem }: TrialCanvasProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const file = useQuery({
     queryKey: ['trial-file', trial.id],
@@ -49,14 +90,5 @@ export function TrialCanvas({ trial, atCs, only, isStretched = false, onProblem 
       : new Uint8ClampedArray(rgba.buffer as ArrayBuffer, rgba.byteOffset, rgba.length);
     context.putImageData(new ImageData(pixels, width, height), 0, 0);
   }, [frames, atCs, only, isStretched]);
-  return (
-    <canvas
-      ref={canvas}
-      className={`${stage.canvas} ${classes.sharpPixels}`}
-      role="img"
-      aria-label={`Trial ${trial.letter}, picture by picture`}
-      data-trial={trial.letter}
-      data-at={atCs}
-    />
-  );
+  return <ShownCanvas canvas={canvas} trial={trial} atCs={atCs} />;
 }

@@ -1,0 +1,22 @@
+export {
+  distinctNames,
+  fileNameOf,
+  NAME_FIELDS,
+  type NameField,
+  type NameValues,
+  safeName,
+  USUAL_PATTERN,
+} from './file-names.js';
+export { escapeHtml, fileUrl } from './html.js';
+export { CHECKERBOARD, pageOf } from './page.js';
+export { type ComparedFile, MOST_COMPARED, sideBySidePage } from './side-by-side.js';
+export {
+  bestSnippet,
+  type PageFile,
+  SNIPPET_WAYS,
+  SNIPPETS,
+  type SnippetName,
+  type SnippetOptions,
+  shownBy,
+  snippetOf,
+} from './snippet.js';

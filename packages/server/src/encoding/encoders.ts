@@ -1,0 +1,32 @@
+import { UserError } from '@muted-pond/core/errors';
+import { decoderText } from '../media/index.js';
+
+/** What ffmpeg must have been built with, and what it is for. */
+export const ENCODERS = {
+  'libaom-av1': 'AVIF',
+  libx264: 'MP4',
+  'libvpx-vp9': 'WebM',
+} as const;
+
+export type Encoder = keyof typeof ENCODERS;
+
+let listing: Promise<string> | null = null;
+
+/** Whether the installed ffmpeg has an encoder. */
+async function hasEncoder(encoder: Encoder): Promise<boolean> {
+  listing ??= decoderText('ffmpeg', ['-hide_banner', '-encoders'], 20_000).then(({ text }) => text);
+  // One that could not be asked is asked again.
+  listing.catch(() => {
+    listing = null;
+  });
+  return (await listing).split(/\s+/).includes(encoder);
+}
+
+/** @throws UserError when the installed ffmpeg is missing or lacks the encoder. */
+export async function assertEncoder(encoder: Encoder): Promise<void> {
+  if (await hasEncoder(encoder)) return;
+  throw new UserError(
+    'encoder_missing',
+    `The ffmpeg of this machine cannot make ${ENCODERS[encoder]} (it has no ${encoder}). Choose another kind of file, or install an ffmpeg that has it.`,
+  );
+}

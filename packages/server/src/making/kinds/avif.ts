@@ -1,0 +1,39 @@
+import { retimeIsoFile } from '@muted-pond/core/containers';
+import { av1Crf } from '@muted-pond/core/files';
+import { movieMaker, TO_YUV } from './movie.js';
+
+/** Pictures are taken for sRGB, whose curve is not BT.709's. */
+const SRGB = [
+  ...[
+    '-colorspace',
+    'bt709',
+    '-color_primaries',
+    'bt709',
+    '-color_trc',
+    'iec61966-2-1',
+    '-color_range',
+    'tv',
+  ],
+];
+
+/** AV1 by libaom; what can be seen through stands in a track of its own. */
+export const avif = movieMaker({
+  encoder: 'libaom-av1',
+  settleOf: ({ weigh }) => weigh.avif.settle,
+  rounds: () => 1,
+  encoding: ({ weigh }, _, isOpaque) => ({
+    container: 'avif',
+    filters: isOpaque ? [TO_YUV, 'format=yuv420p'] : [],
+    graph: isOpaque
+      ? undefined
+      : [`split[c][a];[c]${TO_YUV},format=yuv420p[colour];[a]alphaextract,format=gray[alpha]`],
+    options: [
+      ...(isOpaque ? [] : ['-map', '[colour]', '-map', '[alpha]']),
+      ...['-crf', String(av1Crf(weigh.avif.quality)), '-b:v', '0', ...SRGB],
+      ...['-cpu-used', '6', '-row-mt', '1'],
+    ],
+  }),
+  finish: (bytes, { plays }, { delaysMs }) =>
+    retimeIsoFile(bytes, { seconds: delaysMs.map((ms) => ms / 1000), plays }),
+  decoder: null,
+});

@@ -1,0 +1,77 @@
+import { createReadStream } from 'node:fs';
+import { PassThrough, Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { type PackageRequest, packageRequestSchema } from '@muted-pond/core/api';
+import { distinctNames, safeName } from '@muted-pond/core/pages';
+import { Body, Controller, Header, HttpCode, Inject, Post, StreamableFile } from '@nestjs/common';
+import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { Zip, ZipPassThrough } from 'fflate';
+import { openApiSchema } from '../open-api.js';
+import { TrialsService } from './trials.service.js';
+
+/** Several finished files at once. */
+@ApiTags('trials')
+@Controller('api/packages')
+export class PackagesController {
+  constructor(@Inject(TrialsService) private readonly trials: TrialsService) {}
+
+  @Post()
+  @HttpCode(200)
+  @Header('Cache-Control', 'no-store')
+  @ApiOperation({ summary: 'Finished files and texts in one ZIP; names that would meet get a number' })
+  @ApiBody({ schema: openApiSchema(packageRequestSchema) })
+  async make(
+    @Body({ schema: packageRequestSchema }) { files, texts }: PackageRequest,
+  ): Promise<StreamableFile> {
+    // Before the first byte: a file that is gone is told of, and not left out.
+    const paths = await Promise.all(files.map(async ({ trial }) => (await this.trials.file(trial)).path));
+    const names = distinctNames([...files, ...texts].map(({ name }) => safeEntry(name)));
+    const entries = [
+      ...paths.map((path, i) => ({ name: names[i], open: () => createReadStream(path) })),
+      ...texts.map(({ text }, i) => ({
+        name: names[files.length + i],
+        open: () => Readable.from([Buffer.from(text)]),
+      })),
+    ];
+    return new StreamableFile(zipOf(entries), { type: 'application/zip' });
+  }
+}
+
+/** A name with its ending, which `safeName` alone would not keep for long ones. */
+function safeEntry(name: string): string {
+  const dot = name.lastIndexOf('.');
+  return dot <= 0 ? safeName(name) : `${safeName(name.slice(0, dot))}.${safeName(name.slice(dot + 1))}`;
+}
+
+interface Entry {
+  readonly name: string;
+  readonly open: () => Readable;
+}
+
+/** Entries as they are, one after the other: they are packed already. */
+function zipOf(entries: readonly Entry[]): Readable {
+  const out = new PassThrough();
+  const zip = new Zip((error, piece, isLast) => {
+    if (error) out.destroy(error);
+    else {
+      out.write(piece);
+      if (isLast) out.end();
+    }
+  });
+  const fill = async () => {
+    for (const { name, open } of entries) {
+      const entry = new ZipPassThrough(name);
+      zip.add(entry);
+      await pipeline(open(), async (chunks) => {
+        for await (const chunk of chunks) {
+          entry.push(chunk as Uint8Array);
+          if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve));
+        }
+      });
+      entry.push(new Uint8Array(), true);
+    }
+    zip.end();
+  };
+  fill().catch((error) => out.destroy(error));
+  return out;
+}

@@ -1,0 +1,3 @@
+import { picturesOf } from '../making/index.js';
+
+export default picturesOf;

@@ -1,0 +1,110 @@
+import { Button, MultiSelect } from '@mantine/core';
+import type { TrialView } from '@muted-pond/core/api';
+import { fileForm, fileKind } from '@muted-pond/core/files';
+import { type ComparedFile, MOST_COMPARED, sideBySidePage } from '@muted-pond/core/pages';
+import { useStore } from 'zustand';
+import { fetchBytes } from '../../api/client.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { useTrialsView } from '../../trials/use-trials.js';
+import { BankSection } from '../../ui/Bank.js';
+import { formatBytes, formatRate } from '../../ui/format.js';
+import { tellProblem } from '../../ui/notify.js';
+import { saveText } from '../../ui/save-text.js';
+import { dataUrlOf } from './data-url.js';
+import classes from './send.module.css';
+import { setBeside, setSendView, useBeside, useSendView } from './send-view.js';
+
+/** Two to four finished files, to be judged beside one another. */
+export function BesideSection() {
+  const { pieceId, store } = useWorkspace();
+  const name = useStore(store, (state) => state.name);
+  const stage = useSendView((view) => view.stage);
+  const { trials } = useTrialsView();
+  const done = trials.filter((trial) => trial.state === 'done' && trial.recipe.weigh.kind !== 'frames');
+  const chosen = useBesideTrials();
+  const isEnough = chosen.length >= 2;
+  return (
+    <BankSection title="Side by side">
+      <MultiSelect
+        size="sm"
+        aria-label="Trials side by side"
+        placeholder={chosen.length === 0 ? 'Two to four trials' : undefined}
+        maxValues={MOST_COMPARED}
+        value={chosen.map(({ id }) => id)}
+        onChange={(ids) => {
+          setBeside(pieceId, ids);
+          if (ids.length < 2) setSendView({ stage: 'page' });
+        }}
+        data={done.map((trial) => ({ value: trial.id, label: titleOf(trial) }))}
+      />
+      <Button
+        fullWidth
+        variant="default"
+        className={classes.more}
+        disabled={!isEnough}
+        onClick={() => setSendView({ stage: stage === 'beside' ? 'page' : 'beside' })}
+      >
+        {stage === 'beside' && isEnough ? 'Back to the page' : 'Look at them in step'}
+      </Button>
+      <Button
+        fullWidth
+        variant="default"
+        className={classes.more}
+        disabled={!isEnough}
+        onClick={() =>
+          void besidePage(name, chosen)
+            .then((html) => saveText(html, `${name}, side by side.html`, 'text/html'))
+            .catch(tellProblem)
+        }
+      >
+        Save as one page
+      </Button>
+    </BankSection>
+  );
+}
+
+/** The chosen trials that are still there. */
+export function useBesideTrials(): readonly TrialView[] {
+  const { pieceId } = useWorkspace();
+  const ids = useBeside(pieceId);
+  const { trials } = useTrialsView();
+  return ids.flatMap((id) => trials.find((trial) => trial.id === id && trial.figures !== null) ?? []);
+}
+
+export function titleOf({ letter, name, recipe, figures }: TrialView): string {
+  const weight = figures ? ` · ${formatBytes(figures.bytes)}` : '';
+  return `${letter} · ${name ?? fileKind(recipe.weigh.kind).name}${weight}`;
+}
+
+/** Settings and figures of a trial, a line each. */
+export function linesOf({ recipe, figures }: TrialView): string[] {
+  if (!figures) return [];
+  const { weigh } = recipe;
+  const { width, height, frames, durationMs, bytes, likeness } = figures;
+  const rate = durationMs > 0 ? ` · ${formatRate(frames / (durationMs / 1000))} fps` : '';
+  return [
+    `${fileKind(weigh.kind).name}, ${formatBytes(bytes)}`,
+    `${width} × ${height}${rate}`,
+    fileKind(weigh.kind).words(weigh[weigh.kind]),
+    `likeness ${likeness.toFixed(3)}`,
+  ];
+}
+
+/** One page with the files inside. */
+export async function besidePage(name: string, trials: readonly TrialView[]): Promise<string> {
+  const files = await Promise.all(
+    trials.map(async (trial): Promise<ComparedFile> => {
+      const { mime } = fileForm(trial.recipe.weigh);
+      const bytes = await fetchBytes(`trials/${trial.id}/file`);
+      return {
+        title: titleOf(trial),
+        lines: linesOf(trial),
+        url: await dataUrlOf(bytes, mime),
+        isMovie: mime.startsWith('video/'),
+        width: trial.figures?.width ?? 0,
+        height: trial.figures?.height ?? 0,
+      };
+    }),
+  );
+  return sideBySidePage(`${name}, side by side`, files);
+}
