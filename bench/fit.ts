@@ -22,7 +22,7 @@ export async function benchFit(root: string): Promise<void> {
     const file = { hash: '0'.repeat(64), path, name: clip, facts: await probeFile(path, clip) };
     const recipe = newRecipe(file.hash, sourceFile(file).times);
     for (const limit of LIMITS) {
-      const whole = { ...limit, seconds: null, frameRate: null, alpha: false };
+      const whole = { ...limit, seconds: null, frameRate: null, alpha: false, kinds: null };
       const offers = await fitFiles({ files: [file], layers: [], recipe, limit: whole }, () => {});
       const shares = offers.map(({ made }) => made.bytes.length / limit.bytes);
       const encodes = offers.map((offer) => offer.encodes);

@@ -13,6 +13,7 @@ import { JobsModule } from './jobs/index.js';
 import { LayersModule } from './layers/index.js';
 import { LimitsModule } from './limits/index.js';
 import { PiecesModule } from './pieces/index.js';
+import { PracticeHostModule } from './practice-host/index.js';
 import { dataFolders, SETTINGS, type Settings } from './settings.js';
 import { StorageModule } from './storage/index.js';
 import { StorageSweep } from './storage-sweep.js';
@@ -62,6 +63,7 @@ export function appModule(settings: Settings, lock: FolderLock): DynamicModule {
       LimitsModule,
       PiecesModule,
       LayersModule,
+      PracticeHostModule,
       HealthModule,
     ],
     providers: [StorageSweep, DemoShelf],

@@ -12,6 +12,8 @@ export interface Settings {
   readonly webDir: string;
   /** Footage to put on an empty shelf; empty for none. */
   readonly demoDir: string;
+  /** Port of the practice host; 0 for any that is free, null for none. */
+  readonly practicePort: number | null;
   /** Largest upload, bytes. */
   readonly mostUploadBytes: number;
 }
@@ -24,6 +26,7 @@ const schema = Joi.object({
   MUTED_POND_DATA: Joi.string().default('data'),
   MUTED_POND_WEB: Joi.string().allow('').default(''),
   MUTED_POND_DEMO: Joi.string().allow('').default(''),
+  MUTED_POND_PRACTICE_PORT: Joi.number().integer().min(0).max(65535).allow('').default(4174),
   MUTED_POND_MOST_UPLOAD: Joi.number()
     .integer()
     .min(1)
@@ -40,6 +43,7 @@ export function readSettings(environment: NodeJS.ProcessEnv): Settings {
     dataDir: value.MUTED_POND_DATA,
     webDir: value.MUTED_POND_WEB,
     demoDir: value.MUTED_POND_DEMO,
+    practicePort: value.MUTED_POND_PRACTICE_PORT === '' ? null : value.MUTED_POND_PRACTICE_PORT,
     mostUploadBytes: value.MUTED_POND_MOST_UPLOAD,
   };
 }
@@ -58,5 +62,7 @@ export function dataFolders(dataDir: string) {
     /** Copies that were asked for in the interface. */
     backups: join(dataDir, 'backups'),
     token: join(dataDir, 'token'),
+    /** All of the practice host: tables, files, uploads. */
+    practiceHost: join(dataDir, 'practice-host'),
   };
 }

@@ -32,7 +32,13 @@ export interface Problem {
 }
 
 export async function startApp(
-  options: { dataDir?: string; mostUploadBytes?: number; demoDir?: string; host?: string } = {},
+  options: {
+    dataDir?: string;
+    mostUploadBytes?: number;
+    demoDir?: string;
+    host?: string;
+    practicePort?: number;
+  } = {},
 ): Promise<TestApp> {
   const dataDir = options.dataDir ?? mkdtempSync(join(tmpdir(), 'muted-pond-server-'));
   const nest = await createApp(
@@ -42,6 +48,7 @@ export async function startApp(
       dataDir,
       webDir: '',
       demoDir: options.demoDir ?? '',
+      practicePort: options.practicePort ?? null,
       mostUploadBytes: options.mostUploadBytes ?? 1e9,
     },
     false,

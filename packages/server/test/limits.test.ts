@@ -92,7 +92,7 @@ describe('fitting', () => {
   }
   const limit = {
     ...{ name: 'Window sign', width: 280, height: 200, bytes: 60_000 },
-    ...{ seconds: 3, frameRate: 12, alpha: false },
+    ...{ seconds: 3, frameRate: 12, alpha: false, kinds: null },
   };
 
   it('finds three finished files under the limit, which become trials', async () => {

@@ -1,3 +1,19 @@
+export {
+  type HostPageChange,
+  type HostPageView,
+  type HostView,
+  hostPageChangeSchema,
+  LONGEST_TITLE,
+  MOODS,
+  type Mood,
+  type MoodChange,
+  moodChangeSchema,
+  type PlaceView,
+  type SendingItem,
+  type SendingView,
+  type SendRequest,
+  sendRequestSchema,
+} from './host.js';
 export { type PackageRequest, packageRequestSchema } from './package-request.js';
 export {
   type FitRequest,

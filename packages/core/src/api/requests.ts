@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { FILE_KIND_IDS } from '../files/index.js';
 import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
 import { FOLLOW_WAYS, type FollowWay, SAVING_FAMILIES, type SavingFamily } from './views.js';
@@ -96,6 +97,12 @@ const limitFields = {
     .allow(null)
     .required(),
   alpha: Joi.boolean().required(),
+  kinds: Joi.array()
+    .items(Joi.string().valid(...FILE_KIND_IDS))
+    .min(1)
+    .unique()
+    .allow(null)
+    .default(null),
 };
 
 export const limitSchema = Joi.object<LimitValues>(limitFields);

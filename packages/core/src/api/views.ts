@@ -4,6 +4,7 @@ import type { FileKindId } from '../files/index.js';
 import type { Recipe } from '../recipe/index.js';
 import type { SteadyFigures, StepFigures } from '../render/index.js';
 import type { FitKind } from '../weigh/index.js';
+import type { SendingView } from './host.js';
 
 /** What travels between server and interface. Times of day are ISO 8601. */
 
@@ -303,6 +304,9 @@ export type PondEvent =
   | { readonly type: 'fit'; readonly fit: FitView }
   | { readonly type: 'follow'; readonly follow: FollowView }
   | { readonly type: 'kinds'; readonly kinds: KindsView }
+  | { readonly type: 'sending'; readonly sending: SendingView }
+  /** Something changed at the practice host. */
+  | { readonly type: 'host' }
   | { readonly type: 'savings'; readonly savings: SavingsView }
   | { readonly type: 'trial'; readonly trial: TrialView }
   | { readonly type: 'trial-gone'; readonly piece: string; readonly id: string };

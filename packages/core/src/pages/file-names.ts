@@ -4,7 +4,7 @@ export type NameField = (typeof NAME_FIELDS)[number];
 
 export type NameValues = Readonly<Record<NameField, string>>;
 
-export const USUAL_PATTERN = '{piece} {width}px {kind}';
+export const USUAL_PATTERN = '{piece} {width}px';
 
 /** The longest name without its ending, in UTF-16 units: with it, every file system takes it. */
 const LONGEST_NAME = 100;

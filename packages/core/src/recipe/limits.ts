@@ -1,3 +1,5 @@
+import type { FileKindId } from '../files/index.js';
+
 /** What a destination accepts. What is null may be anything. */
 export interface Limit {
   readonly id: string;
@@ -12,6 +14,8 @@ export interface Limit {
   readonly frameRate: number | null;
   /** Whether a file may be seen through. */
   readonly alpha: boolean;
+  /** Kinds of file that it takes. */
+  readonly kinds: readonly FileKindId[] | null;
 }
 
 /** What of a finished file a limit looks at. */
@@ -22,11 +26,12 @@ export interface LimitedFile {
   readonly frames: number;
   readonly durationMs: number;
   readonly hasAlpha?: boolean;
+  readonly kind?: FileKindId;
 }
 
 /** One thing in which a file is over a limit. */
 export interface Overrun {
-  readonly what: 'bytes' | 'width' | 'height' | 'seconds' | 'frameRate' | 'alpha';
+  readonly what: 'bytes' | 'width' | 'height' | 'seconds' | 'frameRate' | 'alpha' | 'kind';
   readonly is: number;
   readonly most: number;
 }
@@ -45,6 +50,11 @@ export function checkLimit(limit: Limit, file: LimitedFile): Overrun[] {
     ['seconds', seconds, limit.seconds],
     ['frameRate', rate, limit.frameRate && limit.frameRate * RATE_SLACK],
     ['alpha', file.hasAlpha ? 1 : 0, limit.alpha ? null : 0],
+    ['kind', takesKind(limit, file) ? 0 : 1, 0],
   ];
   return all.flatMap(([what, is, most]) => (most !== null && is > most ? [{ what, is, most }] : []));
+}
+
+function takesKind({ kinds }: Limit, { kind }: LimitedFile): boolean {
+  return kinds === null || kind === undefined || kinds.includes(kind);
 }

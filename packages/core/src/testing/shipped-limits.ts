@@ -11,6 +11,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     seconds: null,
     frameRate: null,
     alpha: false,
+    kinds: ['gif', 'webp', 'mp4'],
   },
   {
     id: 'blog-column',
@@ -21,6 +22,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     seconds: null,
     frameRate: null,
     alpha: false,
+    kinds: null,
   },
   {
     id: 'advert-panel',
@@ -31,6 +33,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     seconds: 20,
     frameRate: null,
     alpha: false,
+    kinds: ['gif', 'apng'],
   },
   {
     id: 'shop-banner',
@@ -41,6 +44,7 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     seconds: null,
     frameRate: null,
     alpha: false,
+    kinds: ['gif', 'webp', 'avif', 'mp4', 'webm'],
   },
   {
     id: 'message-sticker',
@@ -51,5 +55,6 @@ export const SHIPPED_LIMITS: readonly Limit[] = [
     seconds: null,
     frameRate: null,
     alpha: true,
+    kinds: ['gif', 'webp', 'apng'],
   },
 ];

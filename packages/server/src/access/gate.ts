@@ -7,6 +7,9 @@ import { COOKIE, cookieOf, isToken, TOKEN_PAGE } from './token.js';
 /** A year, s. */
 const COOKIE_SECONDS = 31_536_000;
 
+/** The practice host is on this machine too, at whichever port was free: its pictures are shown in its list. */
+const PRACTICE_HOST = 'http://localhost:*';
+
 /**
  * Nothing from elsewhere, no script in a page, and nobody frames it. Kernels are WebAssembly; the component
  * library sets styles.
@@ -18,9 +21,9 @@ export const securityHeaders = helmet({
       defaultSrc: ["'self'"],
       scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       styleSrc: ["'self'", "'unsafe-inline'"],
-      imgSrc: ["'self'", 'blob:', 'data:'],
+      imgSrc: ["'self'", 'blob:', 'data:', PRACTICE_HOST],
       // What a page will show is looked at in a frame that may reach nothing: it carries its files inside.
-      mediaSrc: ["'self'", 'blob:', 'data:'],
+      mediaSrc: ["'self'", 'blob:', 'data:', PRACTICE_HOST],
       workerSrc: ["'self'"],
       connectSrc: ["'self'"],
       objectSrc: ["'none'"],

@@ -10,6 +10,7 @@ import { LimitsAndPins1795608000000 } from './migrations/1795608000000-LimitsAnd
 import { SeenLikeness1795752000000 } from './migrations/1795752000000-SeenLikeness.js';
 import { Jobs1795766400000 } from './migrations/1795766400000-Jobs.js';
 import { AboutPieces1795780800000 } from './migrations/1795780800000-AboutPieces.js';
+import { KindsOfLimits1795784400000 } from './migrations/1795784400000-KindsOfLimits.js';
 
 /** In the order in which they are run. Append only. */
 const MIGRATIONS = [
@@ -19,6 +20,7 @@ const MIGRATIONS = [
   SeenLikeness1795752000000,
   Jobs1795766400000,
   AboutPieces1795780800000,
+  KindsOfLimits1795784400000,
 ];
 
 export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name);

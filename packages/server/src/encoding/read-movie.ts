@@ -15,11 +15,13 @@ export interface MovieFacts {
   readonly size: Size;
   /** Colours and alpha stand in a track each. */
   readonly hasAlphaTrack: boolean;
+  readonly seconds: number;
   /** Bytes of each frame in the order in which they are shown. */
   readonly frameBytes: readonly number[];
 }
 
 interface Probed {
+  readonly format: { readonly duration: string };
   readonly streams: readonly { readonly width: number; readonly height: number }[];
   readonly packets: readonly { readonly pts: number; readonly size: string; readonly stream_index: number }[];
 }
@@ -90,14 +92,23 @@ async function probeMovie(path: string): Promise<MovieFacts> {
     'ffprobe',
     [
       ...['-v', 'error', ...SAFE_INPUT, '-of', 'json'],
-      ...['-show_entries', 'stream=width,height:packet=pts,size,stream_index', `file:${path}`],
+      ...[
+        '-show_entries',
+        'format=duration:stream=width,height:packet=pts,size,stream_index',
+        `file:${path}`,
+      ],
     ],
     TIME_LIMIT_MS,
   );
-  const { streams, packets } = JSON.parse(text) as Probed;
+  const { streams, packets, format } = JSON.parse(text) as Probed;
   const byTime = new Map<number, number>();
   for (const { pts, size } of packets) byTime.set(pts, (byTime.get(pts) ?? 0) + Number(size));
   const frameBytes = [...byTime].sort(([one], [other]) => one - other).map(([, size]) => size);
   const [{ width, height }] = streams;
-  return { size: { width, height }, hasAlphaTrack: streams.length > 1, frameBytes };
+  return {
+    size: { width, height },
+    hasAlphaTrack: streams.length > 1,
+    seconds: Number(format.duration),
+    frameBytes,
+  };
 }

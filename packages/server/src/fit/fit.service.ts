@@ -7,7 +7,8 @@ import { PiecesService } from '../pieces/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import { TrialsService } from '../trials/index.js';
 
-const WORKER = new URL(`./fit-files.worker.${THREAD_ENDING}`, import.meta.url).href;
+/** Looks for files of a recipe under a limit. */
+export const FIT_WORKER = new URL(`./fit-files.worker.${THREAD_ENDING}`, import.meta.url).href;
 
 interface FitWish {
   readonly recipe: Recipe;
@@ -38,7 +39,7 @@ export class FitService {
         const found = await runInThread<MakingProgress, FittedFile[]>(
           pool,
           task,
-          { filename: WORKER, signal },
+          { filename: FIT_WORKER, signal },
           (progress, tell) => change(progress, tell),
         );
         const offers: FitOffer[] = [];

@@ -1,1 +1,2 @@
 export { LimitsModule } from './limits.module.js';
+export { LimitsService } from './limits.service.js';

@@ -1,3 +1,4 @@
+import type { FileKindId } from '@muted-pond/core/files';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** What a destination accepts. */
@@ -32,4 +33,8 @@ export class DestinationLimit {
 
   @Column({ type: 'boolean' })
   alpha!: boolean;
+
+  /** Kinds of file that it takes; null for all. */
+  @Column({ type: 'simple-json', nullable: true })
+  kinds!: FileKindId[] | null;
 }

@@ -8,5 +8,6 @@ import { LimitsService } from './limits.service.js';
   imports: [TypeOrmModule.forFeature([DestinationLimit])],
   controllers: [LimitsController],
   providers: [LimitsService],
+  exports: [LimitsService],
 })
 export class LimitsModule {}

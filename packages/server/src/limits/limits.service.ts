@@ -17,14 +17,14 @@ export class LimitsService {
 
   async create(values: LimitValues): Promise<Limit> {
     const last = await this.limits.maximum('ordinal', {});
-    return view(await this.limits.save({ ...values, id: randomUUID(), ordinal: (last ?? 0) + 1 }));
+    return view(await this.limits.save(rowOf(values, randomUUID(), (last ?? 0) + 1)));
   }
 
   /** Also puts one back that was deleted: the id is kept. */
   async put(id: string, values: LimitValues): Promise<Limit> {
     const there = await this.limits.findOneBy({ id });
     const last = await this.limits.maximum('ordinal', {});
-    return view(await this.limits.save({ ...values, id, ordinal: there?.ordinal ?? (last ?? 0) + 1 }));
+    return view(await this.limits.save(rowOf(values, id, there?.ordinal ?? (last ?? 0) + 1)));
   }
 
   async delete(id: string): Promise<void> {
@@ -35,4 +35,8 @@ export class LimitsService {
 
 function view({ ordinal: _, ...limit }: DestinationLimit): Limit {
   return limit;
+}
+
+function rowOf(values: LimitValues, id: string, ordinal: number): DestinationLimit {
+  return { ...values, id, ordinal, kinds: values.kinds && [...values.kinds] };
 }

@@ -90,7 +90,7 @@ export class TrialsService implements OnApplicationBootstrap {
     const rows = await this.trials.find({ where: { pieceId }, order: { ordinal: 'ASC' } });
     // Those of earlier versions were not measured so.
     this.likeness.keepComparable(pieceId);
-    return rows.map((row) => this.view(row));
+    return rows.map((row) => this.viewOf(row));
   }
 
   /**
@@ -112,7 +112,7 @@ export class TrialsService implements OnApplicationBootstrap {
       const shown = present ?? rows[0];
       if (shown) wanted.push(shown.id);
     }
-    return (await this.trials.findBy({ id: In(wanted) })).map((row) => this.view(row));
+    return (await this.trials.findBy({ id: In(wanted) })).map((row) => this.viewOf(row));
   }
 
   /**
@@ -122,8 +122,8 @@ export class TrialsService implements OnApplicationBootstrap {
   async request(pieceId: string, recipe: Recipe, priority: MakingPriority = 'trial'): Promise<TrialView> {
     const key = trialKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
-    if (same && UNFINISHED.includes(same.state)) return this.view(same);
-    if (same && (await this.isThere(same))) return this.view(same);
+    if (same && UNFINISHED.includes(same.state)) return this.viewOf(same);
+    if (same && (await this.isThere(same))) return this.viewOf(same);
     // Before anything is changed: a row that is made anew keeps its pin and name also when it cannot be.
     await this.pieces.taskOf(pieceId, recipe);
     await this.cancelUnfinished(pieceId);
@@ -139,7 +139,7 @@ export class TrialsService implements OnApplicationBootstrap {
     // It may have been stopped, or made, meanwhile.
     if (this.making.get(row.id) === making) making.job = id;
     else await this.jobs.stop(id);
-    return this.view(row);
+    return this.viewOf(row);
   }
 
   /** Resolves when a trial is no longer in the making, whichever way that ended. */
@@ -161,14 +161,14 @@ export class TrialsService implements OnApplicationBootstrap {
     if (!row) throw notFound('trial');
     const changed = await this.trials.save({ ...row, ...change });
     this.tell(changed);
-    return this.view(changed);
+    return this.viewOf(changed);
   }
 
   /** Keeps a finished file that was made elsewhere, or finds the one of the same recipe. */
   async keep(pieceId: string, recipe: Recipe, { bytes, figures }: MadeFile): Promise<TrialView> {
     const key = trialKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
-    if (same && (await this.isThere(same))) return this.view(same);
+    if (same && (await this.isThere(same))) return this.viewOf(same);
     const blob = await this.blobs.put(bytes);
     if (same) await this.stopMaking(same.id);
     const row = await this.trials.save({
@@ -178,19 +178,25 @@ export class TrialsService implements OnApplicationBootstrap {
     this.tell(row);
     await this.prune(pieceId);
     this.likeness.keepComparable(pieceId);
-    return this.view(row);
+    return this.viewOf(row);
   }
 
   /** The finished file of a recipe where there is one that was made before. */
   async finishedOf(pieceId: string, recipe: Recipe): Promise<TrialView | null> {
     const same = await this.trials.findOneBy({ pieceId, key: trialKey(recipe) });
-    return same && (await this.isThere(same)) ? this.view(same) : null;
+    return same && (await this.isThere(same)) ? this.viewOf(same) : null;
   }
 
   /** Stops it if it is being made, and forgets it. */
   async delete(id: string): Promise<void> {
     const row = await this.trials.findOneBy({ id });
     if (row) await this.remove(row);
+  }
+
+  async view(id: string): Promise<TrialView> {
+    const row = await this.trials.findOneBy({ id });
+    if (!row) throw notFound('trial');
+    return this.viewOf(row);
   }
 
   /** The finished file. */
@@ -326,7 +332,7 @@ export class TrialsService implements OnApplicationBootstrap {
     return highest === null ? 0 : highest + 1;
   }
 
-  private view(row: Trial): TrialView {
+  private viewOf(row: Trial): TrialView {
     const making = this.making.get(row.id);
     return {
       id: row.id,
@@ -345,7 +351,7 @@ export class TrialsService implements OnApplicationBootstrap {
   }
 
   private tell(row: Trial): void {
-    this.events.tell({ type: 'trial', trial: this.view(row) });
+    this.events.tell({ type: 'trial', trial: this.viewOf(row) });
   }
 }
 

@@ -6,6 +6,7 @@ import type {
   KindsView,
   PondEvent,
   SavingsView,
+  SendingView,
   TrialView,
 } from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
@@ -43,6 +44,12 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       break;
     case 'fit':
       client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);
+      break;
+    case 'sending':
+      client.setQueryData<SendingView>(keys.sending(event.sending.piece), event.sending);
+      break;
+    case 'host':
+      void client.invalidateQueries({ queryKey: keys.practiceHost });
       break;
     case 'kinds':
       client.setQueryData<KindsView>(keys.kinds(event.kinds.piece), event.kinds);

@@ -38,6 +38,8 @@ export const keys = {
   follow: (piece: string) => ['follow', piece] as const,
   savings: (piece: string, of: SavingFamily) => ['savings', piece, of] as const,
   limits: ['limits'] as const,
+  practiceHost: ['practice-host'] as const,
+  sending: (piece: string) => ['sending', piece] as const,
   allFootage: ['footage'] as const,
   footage: (id: string) => ['footage', id] as const,
   times: (id: string) => ['footage', id, 'times'] as const,

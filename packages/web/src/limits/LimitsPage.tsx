@@ -1,5 +1,6 @@
-import { ActionIcon, Button, Checkbox, NumberInput, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, MultiSelect, NumberInput, TextInput } from '@mantine/core';
 import type { LimitValues } from '@muted-pond/core/api';
+import { FILE_KIND_IDS, type FileKindId, fileKind } from '@muted-pond/core/files';
 import { type Limit, RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import { IconArrowLeft, IconPlus, IconTrash } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
@@ -11,7 +12,7 @@ import classes from './limits.module.css';
 
 const FRESH: LimitValues = {
   ...{ name: 'New destination', width: 480, height: null, bytes: 500_000 },
-  ...{ seconds: null, frameRate: null, alpha: false },
+  ...{ seconds: null, frameRate: null, alpha: false, kinds: null },
 };
 
 /** What destinations accept, each a line that can be changed. */
@@ -44,6 +45,7 @@ export function LimitsPage() {
               <th>length</th>
               <th>frame rate</th>
               <th>may be seen through</th>
+              <th>kinds</th>
               <th />
             </tr>
           </thead>
@@ -82,7 +84,7 @@ interface LimitRowProps {
 }
 
 function LimitRow({ limit, onChange, onDelete }: LimitRowProps) {
-  const { name, width, height, bytes, seconds, frameRate, alpha } = limit;
+  const { name, width, height, bytes, seconds, frameRate, alpha, kinds } = limit;
   const set = (part: Partial<Limit>) => onChange({ ...limit, ...part });
   const side = { min: RECIPE_LIMITS.width.min, max: RECIPE_LIMITS.side.max };
   return (
@@ -144,6 +146,17 @@ function LimitRow({ limit, onChange, onDelete }: LimitRowProps) {
           aria-label={`${name} accepts files that can be seen through`}
           checked={alpha}
           onChange={(event) => set({ alpha: event.currentTarget.checked })}
+        />
+      </td>
+      <td>
+        <MultiSelect
+          size="xs"
+          className={classes.kinds}
+          aria-label={`Kinds that ${name} accepts`}
+          placeholder={kinds === null ? 'any' : undefined}
+          value={[...(kinds ?? [])]}
+          onChange={(next) => set({ kinds: next.length > 0 ? (next as FileKindId[]) : null })}
+          data={FILE_KIND_IDS.map((id) => ({ value: id, label: fileKind(id).name }))}
         />
       </td>
       <td>

@@ -84,6 +84,9 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
         >
           Back up
         </button>
+        <Link className={classes.headLink} to="/practice-host">
+          Practice host
+        </Link>
         <Link className={classes.headLink} to="/limits">
           Limits
         </Link>

@@ -17,6 +17,8 @@ interface WeighView {
   /** A colour of the file whose pixels are shown. */
   readonly pointed: string | null;
   readonly chart: 'frames' | 'likeness';
+  /** The stone from which one came to fit a file, and to which a click goes back. */
+  readonly cameFrom: 'send' | null;
 }
 
 /** How one looks at files, in this window. */
@@ -29,6 +31,7 @@ export const useWeighView = create<WeighView>()(() => ({
   other: false,
   pointed: null,
   chart: 'frames',
+  cameFrom: null,
 }));
 
 export function setWeighView(part: Partial<WeighView>): void {

@@ -12,7 +12,7 @@ import type { Reel } from '../../timing/index.js';
 import { patienceOf, type RenderProgress, startPlanning } from '../plan-colours.js';
 import { type DrawnFrame, drawIndexed, drawTrueColour, unusedColour } from './draw.js';
 import type { ApngSettings } from './kind.js';
-import { type Deflate, packRows } from './pack.js';
+import { createRowPacker, type Deflate, type RowPacker } from './pack.js';
 
 export interface ApngOptions {
   readonly reel: Reel;
@@ -47,6 +47,9 @@ export interface ApngRendering {
   finish(): RenderedApng;
 }
 
+/** Frames that are packed side by side: their rows are held until then. */
+const MOST_AT_ONCE = 4;
+
 /**
  * From composed frames to a finished animated PNG: what changes, in the smallest rectangle, drawn either whole
  * or with what stays left out, whichever packs better. A frame that changes nothing lengthens the one before.
@@ -58,9 +61,11 @@ export function startApng(options: ApngOptions): ApngRendering {
   const frameBytes: number[] = [];
   let size = { width: 0, height: 0 };
   let place = 0;
+  let packer: RowPacker | null = null;
   return {
     async add(part) {
       size = { width: part[0].width, height: part[0].height };
+      packer ??= createRowPacker(draw.bytesPerPixel, deflate);
       const waiting: Promise<void>[] = [];
       for (const drawn of draw.frames(part)) {
         const delayMs = reel[place++].delayCs * 10;
@@ -76,13 +81,15 @@ export function startApng(options: ApngOptions): ApngRendering {
         const { left, top, width, height } = drawn.rect;
         frames.push({ left, top, width, height, delayMs, isLaidOver: false, packed: new Uint8Array() });
         frameBytes.push(0);
+        const pack = await packer.choose(drawn);
         waiting.push(
-          packRows(drawn, draw.bytesPerPixel(), deflate).then(({ packed, isLaidOver }) => {
+          pack().then(({ packed, isLaidOver }) => {
             frames[at] = { ...frames[at], packed, isLaidOver };
             frameBytes[shown] = apngFrameBytes(frames[at], at === 0);
             onProgress({ step: 'write', done: (shown + 1) / reel.length });
           }),
         );
+        if (waiting.length >= MOST_AT_ONCE) await waiting.shift();
       }
       await Promise.all(waiting);
     },
@@ -97,7 +104,7 @@ export function startApng(options: ApngOptions): ApngRendering {
 /** How a reel becomes rectangles of bytes. */
 interface Drawing {
   frames(part: readonly PixelFrame[]): Iterable<DrawnFrame | null>;
-  bytesPerPixel(): number;
+  readonly bytesPerPixel: number;
   colours(): PngColours;
   palette(): Uint8Array | null;
 }
@@ -119,7 +126,7 @@ function trueColour({ reel, settings, isOpaque, isInParts, threads = SINGLE_THRE
         before = now;
       }
     },
-    bytesPerPixel: () => bytes,
+    bytesPerPixel: bytes,
     colours: () => (bytes === 4 ? { type: 'rgba' } : { type: 'rgb', clear }),
     palette: () => null,
   };
@@ -153,7 +160,7 @@ function indexed(options: ApngOptions): Drawing {
         shown = now;
       }
     },
-    bytesPerPixel: () => 1,
+    bytesPerPixel: 1,
     colours: () => ({ type: 'palette', rgb, clear: true }),
     palette: () => rgb,
   };

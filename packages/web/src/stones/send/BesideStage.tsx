@@ -1,3 +1,5 @@
+import type { TrialView } from '@muted-pond/core/api';
+import type { Size } from '@muted-pond/core/pixels';
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { usePieceLoop } from '../../piece/piece-loop.js';
@@ -24,18 +26,13 @@ export function BesideStage() {
   const { loop } = usePieceLoop();
   const place = useStore(session, (state) => Math.min(state.place, (loop?.round ?? 1) - 1));
   const atCs = (loop?.reel ?? []).slice(0, place).reduce((sum, pick) => sum + pick.delayCs, 0);
-  const columns = Math.min(trials.length, 2);
-  const rows = Math.ceil(trials.length / Math.max(1, columns));
   return (
     <StageRoom
       view="framed"
       picture={({ room, onProblem }) => (
-        <div className={classes.beside} style={{ gridTemplateColumns: `repeat(${columns}, auto)` }}>
+        <div className={classes.beside}>
           {trials.map((trial) => {
-            const size = fillRoom(trial.figures ?? room, {
-              width: (room.width - GAP * (columns - 1)) / columns,
-              height: (room.height - GAP * (rows - 1)) / rows - WORDS,
-            });
+            const size = fillRoom(trial.figures ?? room, cellOf(trials, room));
             return (
               <figure key={trial.id} style={{ width: size.width }}>
                 <div style={size}>
@@ -59,6 +56,20 @@ export function BesideStage() {
       <StageBar left={<PlayControls what="them all" />} />
     </StageRoom>
   );
+}
+
+/** Room for each of some pictures: in as many columns as show them largest. */
+function cellOf(trials: readonly TrialView[], room: Size): Size {
+  const cells = trials.map((_, before) => {
+    const columns = before + 1;
+    const rows = Math.ceil(trials.length / columns);
+    return {
+      width: (room.width - GAP * (columns - 1)) / columns,
+      height: (room.height - GAP * (rows - 1)) / rows - WORDS,
+    };
+  });
+  const widthIn = (cell: Size) => (cell.height > 0 ? fillRoom(trials[0].figures ?? room, cell).width : 0);
+  return cells.reduce((best, cell) => (widthIn(cell) > widthIn(best) ? cell : best));
 }
 
 /** Plays the reel's places. */

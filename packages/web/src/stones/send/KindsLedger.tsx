@@ -103,6 +103,7 @@ export function KindsLedger() {
           <LikenessChart
             trials={made.filter(({ kind }) => kind !== 'poster').map(({ trial }) => trial)}
             shown={shown}
+            height={208}
             nameOf={({ recipe }: TrialView) => fileKind(recipe.weigh.kind).name}
           />
         )}
@@ -152,11 +153,13 @@ function KindRow({ file }: { file: KindFile }) {
       <td>{likeness}</td>
       <td>{formatSeconds(loadTimeOf(figures, TOLD_LINE).firstSeconds)}</td>
       <td>{figures.durationMs > 0 ? formatSeconds(figures.durationMs / 1000) : 'still'}</td>
-      <td className={classes.rowTools}>
-        <Anchor component="button" size="sm" onClick={look}>
-          Compare
-        </Anchor>
-        <SaveLink file={file} isSmall />
+      <td>
+        <div className={classes.rowTools}>
+          <Anchor component="button" size="sm" onClick={look}>
+            Compare
+          </Anchor>
+          <SaveLink file={file} isSmall />
+        </div>
       </td>
     </tr>
   );

@@ -9,6 +9,7 @@ import { FilesSection } from './FilesSection.js';
 import { KindsLedger } from './KindsLedger.js';
 import { PageSection } from './PageSection.js';
 import { PageStage } from './PageStage.js';
+import { PlacesSection } from './PlacesSection.js';
 import { useSendView } from './send-view.js';
 
 export const screen: StoneScreen = { Stage: SendStage, Bank: SendBank, Lower: KindsLedger };
@@ -27,6 +28,7 @@ function SendBank() {
     <>
       <BankHead title="Send" about="The finished files, under their names, and the words for a page." />
       <FilesSection />
+      <PlacesSection />
       <PageSection />
       <BesideSection />
     </>

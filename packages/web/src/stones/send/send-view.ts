@@ -23,6 +23,10 @@ interface SendView {
   /** Trials that are looked at side by side, by piece. */
   readonly beside: Readonly<Record<string, readonly string[]>>;
   readonly stage: 'page' | 'beside';
+  /** Places that are sent to. */
+  readonly places: readonly string[];
+  /** Whether a file is fitted first for places that would refuse it. */
+  readonly fits: boolean;
 }
 
 /** How one sends, kept in this browser. */
@@ -37,11 +41,13 @@ export const useSendView = create<SendView>()(
       network: 0 as Network,
       beside: {} as Readonly<Record<string, readonly string[]>>,
       stage: 'page' as 'page' | 'beside',
+      places: [] as readonly string[],
+      fits: false as boolean,
     }),
     {
       name: 'muted-pond.send',
       // What is looked at begins anew with each window.
-      partialize: ({ pattern, way, left }) => ({ pattern, way, left }),
+      partialize: ({ pattern, way, left, places, fits }) => ({ pattern, way, left, places, fits }),
     },
   ),
 );

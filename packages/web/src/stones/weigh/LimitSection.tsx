@@ -1,12 +1,13 @@
-import { Anchor, Select } from '@mantine/core';
+import { Anchor, Button, Select } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
 import { Link } from 'react-router';
 import { useLimits } from '../../api/limits.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { chooseLimit, useChosenLimit } from '../../trials/limit-choice.js';
+import { verdictOf } from '../../trials/overrun-words.js';
+import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import { formatBytes } from '../../ui/format.js';
 import { FitOffers } from './FitOffers.js';
-import { chooseLimit, useChosenLimit } from './limit-choice.js';
-import { verdictOf } from './overrun-words.js';
 import classes from './weigh.module.css';
 
 /** The bar goes on past the limit, so that it is seen how far over a file is. */
@@ -18,6 +19,7 @@ export function LimitSection({ figures }: { figures: TrialFigures | null }) {
   const limits = useLimits();
   const limit = useChosenLimit();
   const verdict = verdictOf(limit, figures);
+  const cameFrom = useWeighView((view) => view.cameFrom);
   return (
     <section aria-label="Limit">
       {limit && figures && verdict && (
@@ -49,6 +51,19 @@ export function LimitSection({ figures }: { figures: TrialFigures | null }) {
         </Anchor>
       </div>
       {limit && <FitOffers limit={limit} />}
+      {cameFrom === 'send' && (
+        <Button
+          fullWidth
+          mt={8}
+          component={Link}
+          to={`/pieces/${pieceId}/send`}
+          color="deep.8"
+          variant={verdict?.fits ? 'filled' : 'default'}
+          onClick={() => setWeighView({ cameFrom: null })}
+        >
+          {verdict?.fits ? 'It fits: back to Send' : 'Back to Send'}
+        </Button>
+      )}
     </section>
   );
 }

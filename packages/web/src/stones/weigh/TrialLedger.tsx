@@ -11,6 +11,8 @@ import { changeTrial, deleteTrial, keys } from '../../api/queries.js';
 import { showOnCourse } from '../../piece/course-news.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { LikenessChart } from '../../trials/LikenessChart.js';
+import { useChosenLimit } from '../../trials/limit-choice.js';
+import { overrunWords } from '../../trials/overrun-words.js';
 import { useSeenLikeness } from '../../trials/seen-likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
@@ -18,8 +20,6 @@ import { formatBytes, formatRate, formatSeconds } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { Scrolled } from '../../ui/Scrolled.js';
 import { FrameWeights } from './FrameWeights.js';
-import { useChosenLimit } from './limit-choice.js';
-import { overrunWords } from './overrun-words.js';
 import classes from './weigh.module.css';
 
 /** Every trial with its figures; a click goes back to its settings. Beside it, what each frame weighs. */

@@ -6,9 +6,9 @@ import { readWithSharp } from '../../../../core/src/testing/independent-readers.
 import { seeded } from '../../../../core/src/testing/seeded.js';
 import { SHIPPED_LIMITS } from '../../../../core/src/testing/shipped-limits.js';
 import { onlyColour } from '../../trials/only-colour.js';
+import { verdictOf } from '../../trials/overrun-words.js';
 import { TrialFrames } from '../../trials/trial-frames.js';
 import { gaveUpWords } from './gave-up-words.js';
-import { verdictOf } from './overrun-words.js';
 
 const DELAYS = [8, 9, 40, 8, 8];
 

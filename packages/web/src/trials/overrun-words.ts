@@ -1,5 +1,5 @@
 import { checkLimit, type Limit, type LimitedFile, type Overrun } from '@muted-pond/core/recipe';
-import { formatBytes, formatRate } from '../../ui/format.js';
+import { formatBytes, formatRate } from '../ui/format.js';
 
 /** In a few words, in what a file is over a limit. */
 export function overrunWords({ what, is, most }: Overrun): string {
@@ -16,6 +16,8 @@ export function overrunWords({ what, is, most }: Overrun): string {
       return `${formatRate(is)} fps, ${formatRate(Math.floor(most))} at most`;
     case 'alpha':
       return 'must not be seen through';
+    case 'kind':
+      return 'of a kind that it does not take';
   }
 }
 

@@ -1,8 +1,8 @@
 import type { Limit } from '@muted-pond/core/recipe';
 import { create } from 'zustand';
 import { persist } from 'zustand/middleware';
-import { useLimits } from '../../api/limits.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
+import { useLimits } from '../api/limits.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 
 interface LimitChoices {
   /** By piece: the limit's id, or null for none. */

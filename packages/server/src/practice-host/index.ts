@@ -1,0 +1,1 @@
+export { PracticeHostModule } from './practice-host.module.js';

@@ -1,0 +1,5 @@
+export { createHost } from './create-host.js';
+export { HostPages } from './host-pages.service.js';
+export type { HostSettings } from './host-settings.js';
+export type { HostPage } from './page.entity.js';
+export { embedHtml, linksOf } from './site-html.js';

@@ -1,0 +1,38 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import type { FileKindId } from '@muted-pond/core/files';
+import sharp from 'sharp';
+import { decoderText } from '../../media/index.js';
+
+/** A place that encodes anew makes pictures so much narrower. */
+const SHARE = 0.6;
+const TIME_LIMIT_MS = 120_000;
+
+/**
+ * Makes a file smaller as some places do, in its place.
+ * @returns whether it could be done: of some kinds, such places keep their hands.
+ */
+export async function makeSmaller(path: string, kind: FileKindId, width: number): Promise<boolean> {
+  const narrow = Math.max(16, 2 * Math.round((width * SHARE) / 2));
+  if (kind === 'gif' || kind === 'webp') {
+    const picture = sharp(await readFile(path), { animated: true, limitInputPixels: false });
+    const smaller = picture.resize({ width: narrow });
+    const bytes = await (kind === 'gif' ? smaller.gif() : smaller.webp({ quality: 60 })).toBuffer();
+    await writeFile(path, bytes);
+    return true;
+  }
+  if (kind === 'mp4' || kind === 'webm') {
+    const out = `${path}.smaller.${kind}`;
+    const encoder = kind === 'mp4' ? 'libx264' : 'libvpx-vp9';
+    await decoderText(
+      'ffmpeg',
+      [
+        ...['-v', 'error', '-nostdin', '-y', '-i', `file:${path}`, '-vf', `scale=${narrow}:-2`],
+        ...['-c:v', encoder, '-crf', '34', '-pix_fmt', 'yuv420p', '-movflags', '+faststart', `file:${out}`],
+      ],
+      TIME_LIMIT_MS,
+    );
+    await writeFile(path, await readFile(out));
+    return true;
+  }
+  return false;
+}
