@@ -35,13 +35,15 @@ export async function openStone(page: Page, name: string): Promise<void> {
   await expect(page.getByRole('heading', { name, level: 1 })).toBeVisible();
 }
 
+/** What saves the file of the present settings, in Send. */
+export function saveLink(page: Page): Locator {
+  return page.getByRole('complementary', { name: 'Send: settings' }).getByRole('link', { name: /^Save/ });
+}
+
 /** Saves the file in Send. @returns its bytes. */
 export async function saveFile(page: Page): Promise<Buffer> {
   await openStone(page, 'Send');
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('link', { name: /^Save/ }).click(),
-  ]);
+  const [download] = await Promise.all([page.waitForEvent('download'), saveLink(page).click()]);
   return readFileSync(await download.path());
 }
 

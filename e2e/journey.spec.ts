@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { clipFolder, NUMBERED_WIDTH, numberedFrames, readNumber } from '../packages/server/test/clips.js';
 import { expect, test } from './application.js';
-import { dragHandle, dropFile, enter, openStone, scrubTo } from './hands.js';
+import { dragHandle, dropFile, enter, openStone, saveLink, scrubTo } from './hands.js';
 
 const FRAMES = 120;
 const RATE = 30;
@@ -86,7 +86,7 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
     await page.getByRole('option', { name: 'None' }).click();
     await page.getByText('Near lossless').click();
     const weight = page.getByTestId('weight');
-    await expect(page.locator('tr[aria-current=true]')).toContainText('none2 · 2');
+    await expect(page.locator('tr[aria-current=true]')).toContainText('no dither, settle 2, squeeze 2');
     await expect(page.getByText('the real file, playing')).toBeVisible();
     await expect(page.getByText('10 fps · 160 × 48')).toBeVisible();
     const lastLetter = await page.getByTestId('stage').locator('img').getAttribute('data-trial');
@@ -105,18 +105,12 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
 
     // Send: saved under a name; the file has the bytes that were shown, and the frames that were cut.
     await openStone(page, 'Send');
-    await page.getByLabel('File name').fill('Walk: by the pond');
-    await page.getByLabel('File name').blur();
+    await page.getByLabel('Name', { exact: true }).fill('Walk: by the pond');
+    await page.getByLabel('Name', { exact: true }).blur();
     await expect(
       page.getByText('<img src="Walk%20by%20the%20pond.gif" width="160" height="48"'),
     ).toBeVisible();
-    const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      page
-        .getByRole('button', { name: /^Save/ })
-        .or(page.getByRole('link', { name: /^Save/ }))
-        .click(),
-    ]);
+    const [download] = await Promise.all([page.waitForEvent('download'), saveLink(page).click()]);
     expect(download.suggestedFilename()).toBe('Walk by the pond.gif');
     const saved = readFileSync(await download.path());
     expect(saved.length).toBe(bytes);

@@ -27,6 +27,7 @@ export async function startServer(options: { demo: boolean; dataDir?: string }):
     env: {
       ...process.env,
       MUTED_POND_PORT: '0',
+      MUTED_POND_PRACTICE_PORT: '0',
       MUTED_POND_DATA: dataDir,
       MUTED_POND_WEB: join(ROOT, 'packages/web/dist'),
       MUTED_POND_DEMO: options.demo ? join(ROOT, 'demo') : '',

@@ -44,7 +44,15 @@ async function startProcess(dataDir: string, port = '0') {
     ['--conditions=@muted-pond/source', '--import', 'tsx', 'src/main.ts'],
     {
       cwd: new URL('..', import.meta.url),
-      env: { ...process.env, MUTED_POND_PORT: port, MUTED_POND_DATA: dataDir, MUTED_POND_WEB: '' },
+      env: {
+        ...process.env,
+        ...{
+          MUTED_POND_PORT: port,
+          MUTED_POND_PRACTICE_PORT: '0',
+          MUTED_POND_DATA: dataDir,
+          MUTED_POND_WEB: '',
+        },
+      },
       stdio: ['ignore', 'pipe', 'pipe'],
     },
   );

@@ -33,7 +33,13 @@ beforeAll(async () => {
   const apart = process.getuid?.() === 0 ? ['-m'] : ['-U', '-r', '-m'];
   child = spawn('unshare', [...apart, 'sh', '-c', line, mount, process.execPath], {
     cwd: new URL('..', import.meta.url),
-    env: { ...process.env, MUTED_POND_PORT: '0', MUTED_POND_DATA: join(mount, 'data'), MUTED_POND_WEB: '' },
+    env: {
+      ...process.env,
+      MUTED_POND_PORT: '0',
+      MUTED_POND_PRACTICE_PORT: '',
+      MUTED_POND_DATA: join(mount, 'data'),
+      MUTED_POND_WEB: '',
+    },
     stdio: ['ignore', 'pipe', 'inherit'],
   });
   for await (const text of createInterface({ input: child.stdout as NodeJS.ReadableStream })) {

@@ -78,7 +78,16 @@ export function PlacesSection() {
       {sending?.problem && <p className={classes.refused}>{sending.problem}</p>}
       <ul className={classes.sendings} aria-label="What was sent">
         {sending?.items.map((item) => (
-          <SendingRow key={item.place} item={item} onGoOn={() => send([item.place])} />
+          <SendingRow
+            key={item.place}
+            item={item}
+            onGoOn={() => send([item.place])}
+            onReplace={
+              item.page && file && item.trial !== file.id && !isWorking
+                ? () => send([item.place], { replaces: item.page?.id })
+                : null
+            }
+          />
         ))}
       </ul>
       <Anchor component={Link} to="/practice-host" size="sm">
@@ -125,7 +134,14 @@ const STATE_WORDS: Record<SendingItem['state'], string> = {
   failed: 'did not work',
 };
 
-function SendingRow({ item, onGoOn }: { item: SendingItem; onGoOn: () => void }) {
+interface SendingRowProps {
+  readonly item: SendingItem;
+  readonly onGoOn: () => void;
+  /** Null where the page shows the present file, or there is none. */
+  readonly onReplace: (() => void) | null;
+}
+
+function SendingRow({ item, onGoOn, onReplace }: SendingRowProps) {
   const { pieceId } = useWorkspace();
   const navigate = useNavigate();
   const { placeName, state, done, doing, page, problem } = item;
@@ -152,6 +168,16 @@ function SendingRow({ item, onGoOn }: { item: SendingItem; onGoOn: () => void })
           <CopyLink text={page.page} label="Copy the link" />
           <CopyLink text={page.embed} label="Copy the embed" />
         </p>
+      )}
+      {onReplace && (
+        <Button
+          size="compact-xs"
+          variant="default"
+          title="The link and the embed stay as they are"
+          onClick={onReplace}
+        >
+          Replace it with the present file
+        </Button>
       )}
       {page?.note && <p className={classes.note}>{page.note}</p>}
       {problem && <p className={classes.note}>{problem}</p>}

@@ -1,6 +1,9 @@
 import { Anchor, Button, Select } from '@mantine/core';
 import type { TrialFigures } from '@muted-pond/core/api';
+import { type FileKindId, fileKind } from '@muted-pond/core/files';
+import { changeWeigh, type Limit } from '@muted-pond/core/recipe';
 import { Link } from 'react-router';
+import { useStore } from 'zustand';
 import { useLimits } from '../../api/limits.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { chooseLimit, useChosenLimit } from '../../trials/limit-choice.js';
@@ -50,6 +53,7 @@ export function LimitSection({ figures }: { figures: TrialFigures | null }) {
           Edit
         </Anchor>
       </div>
+      {limit && <OtherKind limit={limit} />}
       {limit && <FitOffers limit={limit} />}
       {cameFrom === 'send' && (
         <Button
@@ -65,5 +69,27 @@ export function LimitSection({ figures }: { figures: TrialFigures | null }) {
         </Button>
       )}
     </section>
+  );
+}
+
+/** A place that does not take the present kind says which it takes; a click makes the file one of them. */
+function OtherKind({ limit: { name, kinds } }: { limit: Limit }) {
+  const { store } = useWorkspace();
+  const kind = useStore(store, (state) => state.recipe.weigh.kind);
+  if (kinds === null || kinds.includes(kind)) return null;
+  const choose = (id: FileKindId) =>
+    store.getState().change((recipe) => ({ ...recipe, weigh: changeWeigh(recipe.weigh, { kind: id }) }));
+  return (
+    <p className={classes.ownPace}>
+      {name} takes no {fileKind(kind).name}. Make it{' '}
+      {kinds.map((id, i) => (
+        <span key={id}>
+          {i > 0 && ', '}
+          <button type="button" onClick={() => choose(id)}>
+            {fileKind(id).name}
+          </button>
+        </span>
+      ))}
+    </p>
   );
 }
