@@ -1,5 +1,5 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first|dress …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first|dress|send …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -14,6 +14,7 @@ import { benchLoad } from './load.js';
 import { benchLong } from './long.js';
 import { benchLoop } from './loop.js';
 import { benchRates } from './rates.js';
+import { benchSend } from './send.js';
 import { benchStage } from './stage.js';
 import { benchStill } from './still.js';
 import { benchTrial } from './trial.js';
@@ -34,6 +35,7 @@ const parts = {
   load: benchLoad,
   first: benchFirst,
   dress: benchDress,
+  send: benchSend,
 };
 const wanted = process.argv.slice(2);
 try {

@@ -7,6 +7,7 @@ import { UserError } from '@muted-pond/core/errors';
 import { checkLimit, type Limit, type Overrun } from '@muted-pond/core/recipe';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
 import { Problem } from '../../problems/index.js';
 import { HOST_SETTINGS, HOST_TABLES, type HostSettings, hostFolders } from './host-settings.js';
@@ -33,10 +34,15 @@ export class Refused extends Problem {
   }
 }
 
+/** Pages that are remembered. */
+const MOST_LATEST = 200;
+
 /** Pages and the files they show. */
 @Injectable()
 export class HostPages implements OnModuleInit {
   private readonly files: string;
+  /** Pages that were looked at last; every change lets them go. */
+  private readonly latest = new LRUCache<string, HostPage>({ max: MOST_LATEST });
 
   constructor(
     @InjectRepository(HostPage, HOST_TABLES) private readonly pages: Repository<HostPage>,
@@ -76,10 +82,13 @@ export class HostPages implements OnModuleInit {
     return this.pages.find({ order: { createdAt: 'DESC' } });
   }
 
-  /** A page that is up. */
+  /** A page that is up; many look at one page at once. */
   async shown(id: string): Promise<HostPage> {
-    const page = await this.pages.findOneBy({ id, downAt: IsNull() });
-    if (page) return page;
+    const page = this.latest.get(id) ?? (await this.pages.findOneBy({ id, downAt: IsNull() }));
+    if (page) {
+      this.latest.set(id, page);
+      return page;
+    }
     throw new Problem(404, 'not_found', 'There is no page at this address; it may have been taken down.');
   }
 
@@ -131,6 +140,7 @@ export class HostPages implements OnModuleInit {
         updatedAt: now,
         downAt: null,
       });
+      this.latest.delete(page.id);
       if (old) await this.dropFile(old.file);
       this.settings.onChange();
       return page;
@@ -148,6 +158,7 @@ export class HostPages implements OnModuleInit {
       about: about === undefined ? page.about : cleanText(about, MOST_ABOUT),
       downAt: isDown === undefined ? page.downAt : isDown ? new Date().toISOString() : null,
     });
+    this.latest.delete(id);
     this.settings.onChange();
     return changed;
   }

@@ -53,13 +53,20 @@ export class SiteController {
 
   /** HEAD, ranges and questions whether it has changed are answered by the server library. */
   @Get('f/:id')
-  async file(@Param('id') id: string, @Res() response: Response): Promise<void> {
+  async file(@Param('id') id: string, @Req() request: Request, @Res() response: Response): Promise<void> {
     const page = await this.pages.shown(id);
+    const etag = `"${page.file}"`;
     response.setHeader('Content-Type', page.mime);
-    response.setHeader('ETag', `"${page.file}"`);
+    response.setHeader('ETag', etag);
     response.setHeader('Cross-Origin-Resource-Policy', 'cross-origin');
+    response.setHeader('Cache-Control', `public, max-age=${FRESH_SECONDS}`);
+    // Whoever has it already is answered without a look at the disk.
+    if (request.headers['if-none-match'] === etag) {
+      response.status(304).end();
+      return;
+    }
     response.sendFile(this.pages.pathOf(page), {
-      maxAge: FRESH_SECONDS * 1000,
+      cacheControl: false,
       lastModified: true,
       dotfiles: 'deny',
     });
