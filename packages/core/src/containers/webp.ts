@@ -9,6 +9,8 @@ import { concat, fourCc, fourCcBytes } from './bytes.js';
 export interface WebpFrameChunk {
   readonly payload: Uint8Array;
   readonly durationMs: number;
+  /** Whether its place is cleared before the next frame. */
+  readonly isDisposed: boolean;
 }
 
 export interface WebpAnimation {
@@ -25,6 +27,8 @@ const FRAME_HEADER_BYTES = 16;
 /** VP8X flags. */
 const HAS_ANIMATION = 0x02;
 const HAS_ALPHA = 0x10;
+/** ANMF flags: cleared before the next one. */
+const DISPOSE = 0x01;
 /** ANMF flags: drawn over what is there without mixing. */
 const DO_NOT_BLEND = 0x02;
 /** The longest that one frame can be shown, ms. */
@@ -73,8 +77,12 @@ export function readWebpFrames(
   const moving = chunks.filter(({ id }) => id === 'ANMF');
   const frames =
     moving.length > 0
-      ? moving.map(({ payload }) => ({ payload, durationMs: uint24(payload, 12) }))
-      : [{ payload: stillFrame(chunks, size, stillMs), durationMs: stillMs }];
+      ? moving.map(({ payload }) => ({
+          payload,
+          durationMs: uint24(payload, 12),
+          isDisposed: (payload[FRAME_HEADER_BYTES - 1] & DISPOSE) !== 0,
+        }))
+      : [{ payload: stillFrame(chunks, size, stillMs), durationMs: stillMs, isDisposed: false }];
   return { ...size, frames };
 }
 

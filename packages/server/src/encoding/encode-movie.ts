@@ -75,10 +75,7 @@ export async function startMovie(wish: MovieWish): Promise<MovieEncoding> {
       if (bytes.length <= mostBytes) return bytes;
       wanted *= (mostBytes / bytes.length) * 0.98;
     }
-    throw new UserError(
-      'too_heavy',
-      `Even at the lowest bit rate the movie has more than ${mostBytes} bytes. Lower the width or the frame rate, or shorten it.`,
-    );
+    throw tooHeavy();
   }
 
   return {
@@ -134,8 +131,7 @@ function runEncoder(wish: MovieWish, file: string, input: string, extra: readonl
       ...(graph ? ['-filter_complex', `[0:v]${filters}`] : ['-vf', filters]),
       ...(times.isEven ? [] : ['-fps_mode', 'passthrough', '-enc_time_base', '1/1000']),
       ...['-c:v', wish.encoder, ...wish.options, ...extra],
-      // A number of threads of its own: then the same frames make the same file on every machine.
-      ...['-threads', '4', '-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact'],
+      ...['-map_metadata', '-1', '-fflags', '+bitexact', '-flags:v', '+bitexact'],
       ...(isFirstPass ? ['-f', 'null', '-'] : [`file:${file}`]),
     ],
     TIME_LIMIT_MS,
@@ -160,8 +156,16 @@ async function feed(run: EncoderRun | null, bytes: Buffer): Promise<void> {
   drained.abort();
 }
 
+function tooHeavy(): UserError {
+  return new UserError(
+    'too_heavy',
+    'Even at the lowest bit rate the movie has more bytes than it may. Lower the width or the frame rate, or shorten it.',
+  );
+}
+
 function complain(error: unknown): never {
   if (!(error instanceof DecoderComplaint)) throw error;
+  if (/bitrate is too low/i.test(error.complaint)) throw tooHeavy();
   if (/no space left/i.test(error.complaint)) {
     throw new UserError('disk_full', 'The disk is full. Free some space and try again; nothing was lost.');
   }

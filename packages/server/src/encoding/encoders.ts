@@ -22,6 +22,11 @@ async function hasEncoder(encoder: Encoder): Promise<boolean> {
   return (await listing).split(/\s+/).includes(encoder);
 }
 
+/** What is installed is looked at anew: for tests. */
+export function forgetEncoders(): void {
+  listing = null;
+}
+
 /** @throws UserError when the installed ffmpeg is missing or lacks the encoder. */
 export async function assertEncoder(encoder: Encoder): Promise<void> {
   if (await hasEncoder(encoder)) return;

@@ -25,6 +25,13 @@ export function movieTimes(reel: Reel, rounds: number): MovieTimes {
   return { delaysMs, roundMs, isEven, seconds: (roundMs * rounds) / 1000 };
 }
 
+/** How long each frame is shown, seconds: of even movies all alike, with nothing rounded. */
+export function frameSeconds({ delaysMs, roundMs, isEven }: MovieTimes, rounds = 1): number[] {
+  const even = roundMs / delaysMs.length;
+  const once = delaysMs.map((ms) => (isEven ? even : ms) / 1000);
+  return Array.from({ length: rounds }, () => once).flat();
+}
+
 /** How the frames are said to come. */
 export function timingInput({ delaysMs, roundMs, isEven }: MovieTimes): string[] {
   return isEven ? ['-framerate', `${delaysMs.length * 1000}/${roundMs}`] : ['-framerate', '1000'];

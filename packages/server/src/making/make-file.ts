@@ -5,6 +5,7 @@ import { layOnMatte, type Matte, type PixelFrame, type Size, showAt } from '@mut
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderPlan, type SteadyFigures } from '@muted-pond/core/render';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
+import { assertEncoder } from '../encoding/index.js';
 import { checkKind } from './check-kind.js';
 import { type ComposedReel, composeReel } from './compose-reel.js';
 import type { MakingLayer } from './frame-source.js';
@@ -71,6 +72,9 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const { reel } = plan;
   checkKind(recipe, { size: plan.size, frames: reel.length, mayBeClear: mayBeClear(recipe, files) });
   const shape = shapeOf(recipe, plan);
+  // Asked while the footage is being decoded.
+  const hasEncoder = maker.encoder ? assertEncoder(maker.encoder) : Promise.resolve();
+  hasEncoder.catch(() => {});
   const parts = partsOf(plan, mostHeld);
   const ms = { decode: 0, compose: 0, encode: 0 };
   let framesDone = 0;
@@ -88,6 +92,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
 
   const first = await compose(parts[0]);
   const isInParts = parts.length > 1;
+  await hasEncoder;
   const making = await maker.start({
     ...{ recipe, plan, isInParts, counts: measures, threads: helperThreads() },
     // Of a reel in parts, only the first is known yet.
@@ -145,7 +150,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
         likeness,
         hasAlpha: hasAlpha && holdsAlpha(recipe),
         steady: joinSteady(steady),
-        frameBytes: made.frameBytes,
+        frameBytes: typeof made.frameBytes === 'function' ? await made.frameBytes() : made.frameBytes,
         ms: {
           decode: Math.round(ms.decode),
           compose: Math.round(ms.compose),

@@ -4,8 +4,16 @@ import type { DrawnFrame } from './draw.js';
 /**
  * Packs bytes as zlib does (RFC 1950).
  * @param effort `quick` to learn which of several packs best, `best` for what is kept.
+ * @param isScattered whether the bytes are small numbers without many repeats, which some packers are told.
  */
-export type Deflate = (bytes: Uint8Array, effort: 'quick' | 'best') => Promise<Uint8Array>;
+export type Deflate = (
+  bytes: Uint8Array,
+  effort: 'quick' | 'best',
+  isScattered: boolean,
+) => Promise<Uint8Array>;
+
+/** Filters after which hardly any run of bytes comes again. */
+const SCATTERING: readonly PngFilter[] = ['up', 'average', 'paeth', 'adaptive'];
 
 /** Frames from one that tries every filter to the next: neighbours are alike. */
 const TRIED_EVERY = 8;
@@ -46,7 +54,12 @@ export function createRowPacker(bytesPerPixel: number, deflate: Deflate): RowPac
           const tried = await Promise.all(
             filters.map(async (filter) => {
               const rows = filterRows(raw, rect.width * bytesPerPixel, bytesPerPixel, filter);
-              return { filter, rows, isLaidOver, bytes: (await deflate(rows, 'quick')).length };
+              return {
+                filter,
+                rows,
+                isLaidOver,
+                bytes: (await deflate(rows, 'quick', SCATTERING.includes(filter))).length,
+              };
             }),
           );
           const lightest = tried.reduce((one, other) => (other.bytes < one.bytes ? other : one));
@@ -58,7 +71,10 @@ export function createRowPacker(bytesPerPixel: number, deflate: Deflate): RowPac
       const near = candidates.filter(({ bytes }) => bytes <= least * NEAR);
       return async () => {
         const kept = await Promise.all(
-          near.map(async ({ rows, isLaidOver }) => ({ packed: await deflate(rows, 'best'), isLaidOver })),
+          near.map(async ({ rows, filter, isLaidOver }) => ({
+            packed: await deflate(rows, 'best', SCATTERING.includes(filter)),
+            isLaidOver,
+          })),
         );
         return kept.reduce((one, other) => (other.packed.length < one.packed.length ? other : one));
       };

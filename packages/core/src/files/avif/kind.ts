@@ -21,7 +21,7 @@ export const avif: FileKind<'avif', AvifSettings> = {
   },
   settings: {
     schema: Joi.object<AvifSettings>(encodedFields),
-    defaults: { quality: 65, settle: 2 },
+    defaults: { quality: 65, settle: 1.5 },
   },
   words: encodedWords,
   fit: encodedFit,

@@ -52,7 +52,7 @@ export const mp4: FileKind<'mp4', Mp4Settings> = {
         .required(),
       repeatTo: real(REPEAT_LIMITS.repeatTo),
     }),
-    defaults: { quality: 65, settle: 2, bytes: null, odd: 'crop', repeatTo: 0 },
+    defaults: { quality: 65, settle: 0, bytes: null, odd: 'crop', repeatTo: 0 },
   },
   words: (settings) =>
     `${settings.bytes === null ? encodedWords(settings) : `up to ${settings.bytes} bytes`}${repeatWords(settings)}`,

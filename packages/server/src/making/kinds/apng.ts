@@ -17,8 +17,9 @@ export const apng: Maker = {
     const rendering = startApng({
       ...{ reel: plan.reel, settings, matte, plays: recipe.plays, isOpaque, isInParts, threads },
       sample: sampled?.map((frame) => copyToShared(frame, threads)),
-      deflate: (bytes, effort) =>
+      deflate: (bytes, effort, isScattered) =>
         packed(bytes, {
+          strategy: isScattered ? constants.Z_FILTERED : constants.Z_DEFAULT_STRATEGY,
           level: effort === 'best' ? constants.Z_BEST_COMPRESSION : constants.Z_BEST_SPEED,
           memLevel: 9,
         }),

@@ -1,5 +1,7 @@
 import { retimeIsoFile } from '@muted-pond/core/containers';
 import { av1Crf } from '@muted-pond/core/files';
+import { frameSeconds } from '../../encoding/index.js';
+import { CORES } from '../../threads/index.js';
 import { movieMaker, TO_YUV } from './movie.js';
 
 /** Pictures are taken for sRGB, whose curve is not BT.709's. */
@@ -30,10 +32,10 @@ export const avif = movieMaker({
     options: [
       ...(isOpaque ? [] : ['-map', '[colour]', '-map', '[alpha]']),
       ...['-crf', String(av1Crf(weigh.avif.quality)), '-b:v', '0', ...SRGB],
-      ...['-cpu-used', '6', '-row-mt', '1'],
+      // Its bytes are the same however many threads there are.
+      ...['-cpu-used', '6', '-row-mt', '1', '-threads', String(CORES)],
     ],
   }),
-  finish: (bytes, { plays }, { delaysMs }) =>
-    retimeIsoFile(bytes, { seconds: delaysMs.map((ms) => ms / 1000), plays }),
+  finish: (bytes, { plays }, times) => retimeIsoFile(bytes, { seconds: frameSeconds(times), plays }),
   decoder: null,
 });

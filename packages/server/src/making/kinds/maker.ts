@@ -22,8 +22,8 @@ export interface MakerContext {
 /** A finished file and what its maker knows of it. */
 export interface MadeBytes {
   readonly bytes: Uint8Array;
-  /** Bytes of each frame of the reel. */
-  readonly frameBytes: readonly number[];
+  /** Bytes of each frame of the reel; where that takes a look at the file, what looks. */
+  readonly frameBytes: readonly number[] | (() => Promise<readonly number[]>);
   /** The colours of files that have palettes. */
   readonly palette: PaletteFigures | null;
 }

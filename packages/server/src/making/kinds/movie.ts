@@ -33,7 +33,10 @@ export interface MovieEncoder {
 }
 
 /** sRGB to what players of today take for granted: BT.709, studio range. */
-export const TO_YUV = 'scale=out_color_matrix=bt709:out_range=tv:flags=bicubic+accurate_rnd+full_chroma_int';
+export const TO_YUV = 'scale=out_color_matrix=bt709:out_range=tv:flags=bicubic';
+/** A number of threads of its own: then the same frames make the same file on every machine. */
+export const FIXED_THREADS = ['-threads', '4'];
+
 export const BT709 = [
   ...['-colorspace', 'bt709', '-color_primaries', 'bt709', '-color_trc', 'bt709', '-color_range', 'tv'],
 ];
@@ -68,8 +71,8 @@ export function movieMaker(encoder: MovieEncoder): Maker {
           movie.add(settledCopy(frames.map(laid), levels, isSolid, threads)),
         async finish() {
           const bytes = encoder.finish(await movie.finish(), recipe, times, rounds);
-          const { frameBytes } = await factsOfMovie(bytes);
-          return { bytes, frameBytes: frameBytes.slice(0, plan.reel.length), palette: null };
+          const frameBytes = async () => (await factsOfMovie(bytes)).frameBytes.slice(0, plan.reel.length);
+          return { bytes, frameBytes, palette: null };
         },
         abandon: () => movie.abandon(),
       };

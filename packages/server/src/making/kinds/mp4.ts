@@ -1,6 +1,7 @@
 import { retimeIsoFile } from '@muted-pond/core/containers';
 import { h264Crf, roundsOf } from '@muted-pond/core/files';
-import { BT709, movieMaker, TO_YUV } from './movie.js';
+import { frameSeconds } from '../../encoding/index.js';
+import { BT709, FIXED_THREADS, movieMaker, TO_YUV } from './movie.js';
 
 /** Sides as 4:2:0 has them. */
 const EVEN = {
@@ -22,7 +23,7 @@ export const mp4 = movieMaker({
     filters: [TO_YUV, 'format=yuv420p'],
     mostBytes: weigh.mp4.bytes ?? undefined,
     options: [
-      ...['-preset', 'slow', '-profile:v', 'high', ...BT709],
+      ...['-preset', 'slow', '-profile:v', 'high', ...BT709, ...FIXED_THREADS],
       ...(weigh.mp4.bytes === null ? ['-crf', String(h264Crf(weigh.mp4.quality))] : []),
       // Frames of uneven times stand in the order in which they are shown, so that each keeps its own time.
       ...(times.isEven ? [] : ['-bf', '0', '-video_track_timescale', '1000']),
@@ -30,11 +31,7 @@ export const mp4 = movieMaker({
       ...['-bsf:v', 'filter_units=remove_types=6'],
     ],
   }),
-  finish: (bytes, _, { isEven, delaysMs }, rounds) =>
-    retimeIsoFile(bytes, { seconds: isEven ? null : inRounds(delaysMs, rounds), plays: null }),
+  finish: (bytes, _, times, rounds) =>
+    retimeIsoFile(bytes, { seconds: times.isEven ? null : frameSeconds(times, rounds), plays: null }),
   decoder: null,
 });
-
-function inRounds(delaysMs: readonly number[], rounds: number): number[] {
-  return Array.from({ length: rounds }, () => delaysMs.map((ms) => ms / 1000)).flat();
-}

@@ -1,6 +1,6 @@
 import { withMatroskaDuration } from '@muted-pond/core/containers';
 import { roundsOf, vp9Crf } from '@muted-pond/core/files';
-import { BT709, movieMaker, TO_YUV } from './movie.js';
+import { BT709, FIXED_THREADS, movieMaker, TO_YUV } from './movie.js';
 
 /** VP9 by libvpx. */
 export const webm = movieMaker({
@@ -12,7 +12,7 @@ export const webm = movieMaker({
     filters: [TO_YUV, isOpaque ? 'format=yuv420p' : 'format=yuva420p'],
     options: [
       ...['-crf', String(vp9Crf(weigh.webm.quality)), '-b:v', '0', ...BT709],
-      ...['-deadline', 'good', '-cpu-used', '2', '-row-mt', '1'],
+      ...['-deadline', 'good', '-cpu-used', '2', '-row-mt', '1', ...FIXED_THREADS],
       // The encoder looks ahead for colours and alpha apart, and would mix up their frames.
       ...(isOpaque ? [] : ['-auto-alt-ref', '0']),
     ],

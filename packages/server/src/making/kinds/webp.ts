@@ -1,6 +1,7 @@
 import { readWebpFrames, type WebpFrameChunk, writeWebp } from '@muted-pond/core/containers';
 import { patienceOf } from '@muted-pond/core/files';
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
+import type { Recipe } from '@muted-pond/core/recipe';
 import sharp from 'sharp';
 import { framesAtTimes } from './frames-at-times.js';
 import type { Maker } from './maker.js';
@@ -9,45 +10,43 @@ import { settledCopy } from './settled-copy.js';
 /** 0 quick to 6 thorough; beyond 4, minutes bring a few per cent. */
 const EFFORT = 4;
 
+/** Runs of frames that are encoded side by side; fixed, so that every machine makes the same file. */
+const RUNS = 2;
+/** Shorter runs are not worth the picture that each has to begin with. */
+const SHORTEST_RUN = 8;
+
 /**
- * libwebp encodes part after part, each beginning with a whole picture; the parts are put together here. A
- * frame that shows what the one before shows lengthens it.
+ * libwebp encodes runs of frames side by side, and what it makes is put together here. A run begins with the
+ * frame before it, so that its own first one is written as a change; the picture of that frame, which stands
+ * in the run before already, is left out again.
  */
 export const webp: Maker = {
   async start({ recipe, plan, isOpaque, threads, onProgress }) {
-    const { quality, settle, way } = recipe.weigh.webp;
+    const { settle, way } = recipe.weigh.webp;
     const levels = way === 'lossless' ? 0 : settle / patienceOf(plan.reel);
     const delaysMs = plan.reel.map(({ delayCs }) => Math.round(delayCs * 10));
     const frames: WebpFrameChunk[] = [];
     let size = { width: 0, height: 0 };
     let place = 0;
+    let before: PixelFrame | null = null;
     return {
       async add(part) {
         size = { width: part[0].width, height: part[0].height };
         onProgress('settling the pixels', place / plan.reel.length);
         const settled = settledCopy(part, levels, isOpaque, threads);
-        const delay = delaysMs.slice(place, place + part.length);
         onProgress('encoding', (place + part.length / 4) / plan.reel.length);
-        const bytes = await sharp(rollOf(settled, isOpaque), {
-          raw: {
-            width: size.width,
-            height: size.height * part.length,
-            channels: isOpaque ? 3 : 4,
-            pageHeight: size.height,
-          },
-          limitInputPixels: false,
-        })
-          .webp({
-            quality,
-            effort: EFFORT,
-            lossless: way === 'lossless',
-            mixed: way === 'mixed',
-            delay,
-            loop: 0,
-          })
-          .toBuffer();
-        const stillMs = delay.reduce((sum, ms) => sum + ms, 0);
-        frames.push(...readWebpFrames(bytes, size, stillMs).frames);
+        const count = settled.length >= SHORTEST_RUN * RUNS ? RUNS : 1;
+        const bounds = Array.from({ length: count + 1 }, (_, i) => Math.round((i * settled.length) / count));
+        const runs = await Promise.all(
+          bounds.slice(1).map((to, run) => {
+            const from = bounds[run];
+            const lead = run === 0 ? before : settled[from - 1];
+            const delays = delaysMs.slice(place + from, place + to);
+            return encodeRun(lead, settled.slice(from, to), delays, recipe, isOpaque);
+          }),
+        );
+        for (const run of runs) appendRun(frames, run);
+        before = settled[settled.length - 1];
         place += part.length;
         onProgress('encoding', place / plan.reel.length);
       },
@@ -72,6 +71,52 @@ export const webp: Maker = {
     yield* framesAtTimes(pages, delay, delaysCs);
   },
 };
+
+/** A run as it was encoded. */
+interface EncodedRun {
+  readonly frames: readonly WebpFrameChunk[];
+  /** How much longer the frame before the run is shown: the run’s first frames look like it. */
+  readonly longerMs: number;
+}
+
+/** How long the frame before a run is said to be shown, ms; very short ones would be drawn out. */
+const LEAD_MS = 100;
+
+/** @param lead the frame before the run; null for none. */
+async function encodeRun(
+  lead: PixelFrame | null,
+  frames: readonly PixelFrame[],
+  delaysMs: readonly number[],
+  recipe: Recipe,
+  isOpaque: boolean,
+): Promise<EncodedRun> {
+  const { quality, way } = recipe.weigh.webp;
+  const all = lead ? [lead, ...frames] : frames;
+  const delay = lead ? [LEAD_MS, ...delaysMs] : [...delaysMs];
+  const { width, height } = frames[0];
+  const bytes = await sharp(rollOf(all, isOpaque), {
+    raw: { width, height: height * all.length, channels: isOpaque ? 3 : 4, pageHeight: height },
+    limitInputPixels: false,
+  })
+    .webp({
+      ...{ quality: Math.round(quality), effort: EFFORT, delay, loop: 0 },
+      ...{ lossless: way === 'lossless', mixed: way === 'mixed' },
+    })
+    .toBuffer();
+  const stillMs = delay.reduce((sum, ms) => sum + ms, 0);
+  const encoded = readWebpFrames(bytes, { width, height }, stillMs).frames;
+  if (!lead) return { frames: encoded, longerMs: 0 };
+  const [first, ...rest] = encoded;
+  // What is to be cleared away after the left-out picture cannot be left out with it.
+  if (first.isDisposed) return encodeRun(null, frames, delaysMs, recipe, isOpaque);
+  return { frames: rest, longerMs: first.durationMs - LEAD_MS };
+}
+
+function appendRun(frames: WebpFrameChunk[], { frames: run, longerMs }: EncodedRun): void {
+  const last = frames.at(-1);
+  if (last) frames[frames.length - 1] = { ...last, durationMs: last.durationMs + longerMs };
+  frames.push(...run);
+}
 
 /** All frames below one another; RGB where nothing can be seen through. */
 function rollOf(frames: readonly PixelFrame[], isOpaque: boolean): Buffer {
