@@ -274,6 +274,41 @@ describe('sending', () => {
   });
 });
 
+describe('files side by side', () => {
+  const beside = (trials: readonly TrialView[], place: string) =>
+    app.ask<{ url: string } & Problem>('POST', 'practice-host/beside', {
+      ...{
+        place,
+        title: 'Two',
+        trials: trials.map(({ id, letter }) => ({ trial: id, title: letter, about: 'a | b' })),
+      },
+    });
+
+  it('are sent, and shown on one page that runs nothing but its own script', async () => {
+    const { status, body } = await beside([gif, movie], 'blog-column');
+    expect([status, body.title]).toEqual([201, undefined]);
+    const response = await fetch(body.url);
+    const html = await response.text();
+    expect(html.match(/<figure>/g)).toHaveLength(2);
+    expect(html).toContain('<span>a</span><span>b</span>');
+    expect(html).not.toMatch(/<script>|<style/);
+    expect(response.headers.get('content-security-policy')).toContain("script-src 'self'");
+    for (const [file, type] of [
+      ['together.js', 'text/javascript'],
+      ['beside.css', 'text/css'],
+    ]) {
+      expect((await fetch(`${host}/${file}`)).headers.get('content-type')).toContain(type);
+    }
+    expect((await fetch(`${host}/s/nothing.here`)).status).toBe(404);
+  });
+
+  it('of which a place takes one only are refused with what it said', async () => {
+    const { status, body } = await beside([gif, movie], 'advert-panel');
+    expect(status).toBe(422);
+    expect(body.title).toContain('of a kind that is not taken here');
+  });
+});
+
 describe('what strangers send', () => {
   /** Straight to the host, as any program may. */
   function upload(

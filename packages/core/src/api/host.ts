@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { MOST_COMPARED } from '../pages/index.js';
 import type { Limit, Overrun } from '../recipe/index.js';
 
 /** How a place of the practice host behaves: fairly, or badly in one way, for practice. */
@@ -95,6 +96,34 @@ export const sendRequestSchema = Joi.object<SendRequest>({
   title: title.required(),
   about: title.required(),
   replaces: Joi.string().min(1).max(40),
+});
+
+/** Finished trials that are shown beside one another on one page of a place. */
+export interface BesideRequest {
+  readonly place: string;
+  readonly title: string;
+  readonly trials: readonly {
+    readonly trial: string;
+    /** What it is called there, and its settings and figures. */
+    readonly title: string;
+    readonly about: string;
+  }[];
+}
+
+export const besideRequestSchema = Joi.object<BesideRequest>({
+  place: Joi.string().min(1).max(60).required(),
+  title: title.required(),
+  trials: Joi.array()
+    .items(
+      Joi.object({
+        trial: Joi.string().min(1).max(60).required(),
+        title: title.required(),
+        about: title.required(),
+      }),
+    )
+    .min(2)
+    .max(MOST_COMPARED)
+    .required(),
 });
 
 export interface MoodChange {

@@ -1,4 +1,6 @@
 export {
+  type BesideRequest,
+  besideRequestSchema,
   type HostPageChange,
   type HostPageView,
   type HostView,

@@ -9,7 +9,14 @@ export {
 } from './file-names.js';
 export { escapeHtml, fileUrl } from './html.js';
 export { CHECKERBOARD, pageOf } from './page.js';
-export { type ComparedFile, MOST_COMPARED, sideBySidePage } from './side-by-side.js';
+export {
+  type ComparedFile,
+  MOST_COMPARED,
+  SIDE_BY_SIDE_SCRIPT,
+  SIDE_BY_SIDE_STYLE,
+  type SideBySideParts,
+  sideBySidePage,
+} from './side-by-side.js';
 export {
   bestSnippet,
   type PageFile,

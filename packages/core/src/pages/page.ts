@@ -6,7 +6,8 @@ export interface PageOptions {
   readonly body: string;
   /** What is behind it, as CSS. */
   readonly ground?: string;
-  readonly style?: string;
+  /** Beside the ground; null for a page that may hold no style. */
+  readonly style?: string | null;
   readonly head?: string;
 }
 
@@ -21,15 +22,20 @@ export function pageOf({ title, body, ground = '#ffffff', style = '', head = '' 
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escapeHtml(title)}</title>
-<style>
-html, body { margin: 0; min-height: 100%; background: ${ground}; }
-body { display: grid; place-items: center; min-height: 100vh; }
-img, video { display: block; max-width: 100%; height: auto; }
-${style}</style>
-${head}</head>
+${styleOf(style, ground)}${head}</head>
 <body>
 ${body}
 </body>
 </html>
+`;
+}
+
+function styleOf(style: string | null, ground: string): string {
+  if (style === null) return '';
+  return `<style>
+html, body { margin: 0; min-height: 100%; background: ${ground}; }
+body { display: grid; place-items: center; min-height: 100vh; }
+img, video { display: block; max-width: 100%; height: auto; }
+${style}</style>
 `;
 }

@@ -15,7 +15,8 @@ export interface ComparedFile {
 
 export const MOST_COMPARED = 4;
 
-const STYLE = `
+/** How the page looks. */
+export const SIDE_BY_SIDE_STYLE = `
 body { display: block; padding: 24px; font: 15px/1.45 system-ui, sans-serif; color: #16302e; background: #eef2ec; }
 main { display: flex; flex-wrap: wrap; gap: 24px; justify-content: center; align-items: flex-start; }
 figure { margin: 0; padding: 12px; background: #fbfcf9; border: 1px solid #d5ded4; border-radius: 14px; }
@@ -27,7 +28,7 @@ button { font: inherit; padding: 6px 16px; border: 1px solid #9db5ab; border-rad
 `;
 
 /** All begin again at once: images by being shown anew, movies by going back. */
-const TOGETHER = `
+export const SIDE_BY_SIDE_SCRIPT = `
 const shown = [...document.querySelectorAll('img, video')];
 async function together() {
   for (const one of shown) {
@@ -52,11 +53,22 @@ document.querySelector('button').addEventListener('click', together);
 window.addEventListener('load', together);
 `;
 
+/** Where a page has its look and its script: inside, or at addresses of its own. */
+export interface SideBySideParts {
+  readonly style: string;
+  readonly script: string;
+}
+
 /**
  * A page on which files play in step, with what they weigh and how they were made.
+ * @param apart addresses, where the page itself may hold neither look nor script; inside it by default.
  * @throws RangeError for fewer than two files, or more than four.
  */
-export function sideBySidePage(title: string, files: readonly ComparedFile[]): string {
+export function sideBySidePage(
+  title: string,
+  files: readonly ComparedFile[],
+  apart: SideBySideParts | null = null,
+): string {
   if (files.length < 2 || files.length > MOST_COMPARED) {
     throw new RangeError(
       `Two to ${MOST_COMPARED} files are looked at side by side; these are ${files.length}.`,
@@ -71,10 +83,15 @@ export function sideBySidePage(title: string, files: readonly ComparedFile[]): s
     const told = lines.map((line) => `<span>${escapeHtml(line)}</span>`).join('');
     return `<figure>${picture}<figcaption><strong>${escapeHtml(name)}</strong>${told}</figcaption></figure>`;
   });
+  const button = '<p><button type="button">Begin together</button></p>';
+  const script = apart
+    ? `<script src="${apart.script}"></script>`
+    : `<script>${SIDE_BY_SIDE_SCRIPT}</script>`;
   return pageOf({
     title,
     ground: '#eef2ec',
-    style: STYLE,
-    body: `<main>\n${figures.join('\n')}\n</main>\n<p><button type="button">Begin together</button></p>\n<script>${TOGETHER}</script>`,
+    style: apart ? null : SIDE_BY_SIDE_STYLE,
+    head: apart ? `<link rel="stylesheet" href="${apart.style}">\n` : '',
+    body: `<main>\n${figures.join('\n')}\n</main>\n${button}\n${script}`,
   });
 }

@@ -1,4 +1,6 @@
 import {
+  type BesideRequest,
+  besideRequestSchema,
   type HostPageChange,
   type HostPageView,
   type HostView,
@@ -44,6 +46,13 @@ export class PracticeHostController {
     @Body({ schema: hostPageChangeSchema }) change: HostPageChange,
   ): Promise<HostPageView> {
     return this.host.change(id, change);
+  }
+
+  @Post('practice-host/beside')
+  @ApiOperation({ summary: 'Show finished files beside one another on a page of a place' })
+  @ApiBody({ schema: openApiSchema(besideRequestSchema) })
+  async beside(@Body({ schema: besideRequestSchema }) request: BesideRequest): Promise<{ url: string }> {
+    return { url: await this.sending.publishBeside(request) };
   }
 
   @Post('pieces/:piece/sending')

@@ -1,4 +1,4 @@
-import type { SendingItem, SendingView, SendRequest, TrialView } from '@muted-pond/core/api';
+import type { BesideRequest, SendingItem, SendingView, SendRequest, TrialView } from '@muted-pond/core/api';
 import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import { changeWeigh, checkLimit, type Limit, type Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
@@ -7,7 +7,7 @@ import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index
 import { LimitsService } from '../limits/index.js';
 import type { FitTask, FittedFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { notFound, toProblem } from '../problems/index.js';
+import { notFound, Problem, toProblem } from '../problems/index.js';
 import { TrialsService } from '../trials/index.js';
 import { PracticeHost } from './practice-host.service.js';
 import { HostRefusal, LineBroke, sendFile } from './send-file.js';
@@ -89,6 +89,31 @@ export class SendingService {
         : item,
     );
     return { ...view, state: 'done', items };
+  }
+
+  /**
+   * Sends files to one place and shows them there beside one another.
+   * @returns the address of the page that compares them.
+   * @throws Problem with what the place said where it does not take one of them.
+   */
+  async publishBeside({ place, trials }: BesideRequest): Promise<string> {
+    const host = this.host.address();
+    await this.placesOf([place]);
+    const paths = await Promise.all(trials.map(async ({ trial }) => (await this.trials.file(trial)).path));
+    const ids: string[] = [];
+    for (const [i, { trial, title, about }] of trials.entries()) {
+      const { recipe } = await this.trials.view(trial);
+      const id = await sendFile(host, paths[i], {
+        metadata: { place, title, about, plays: String(recipe.plays) },
+        ...{ from: null, signal: new AbortController().signal, onAddress: () => {}, onProgress: () => {} },
+      }).catch((error: unknown) => {
+        throw error instanceof HostRefusal || error instanceof LineBroke
+          ? new Problem(422, 'request_refused', `${title}: ${error.message}`)
+          : error;
+      });
+      ids.push(id);
+    }
+    return `${host}/s/${ids.join('.')}`;
   }
 
   private async placesOf(ids: readonly string[]): Promise<Limit[]> {

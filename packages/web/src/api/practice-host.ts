@@ -1,4 +1,5 @@
 import type {
+  BesideRequest,
   HostPageChange,
   HostPageView,
   HostView,
@@ -34,3 +35,7 @@ export const beginSending = (piece: string, request: SendRequest) =>
 /** What is on its way is stopped; it may be gone on with. */
 export const stopSending = async (piece: string) =>
   (await callApi<SendingView | undefined>('DELETE', `pieces/${piece}/sending`)) ?? null;
+
+/** Finished files beside one another on one page. @returns its address. */
+export const publishBeside = (request: BesideRequest) =>
+  callApi<{ readonly url: string }>('POST', 'practice-host/beside', request);

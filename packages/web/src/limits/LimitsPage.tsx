@@ -1,13 +1,14 @@
-import { ActionIcon, Button, Checkbox, MultiSelect, NumberInput, TextInput } from '@mantine/core';
+import { ActionIcon, Button, Checkbox, MultiSelect, NumberInput } from '@mantine/core';
 import type { LimitValues } from '@muted-pond/core/api';
 import { FILE_KIND_IDS, type FileKindId, fileKind } from '@muted-pond/core/files';
 import { type Limit, RECIPE_LIMITS } from '@muted-pond/core/recipe';
-import { IconArrowLeft, IconPlus, IconTrash } from '@tabler/icons-react';
+import { IconPlus, IconTrash } from '@tabler/icons-react';
 import { useEffect, useState } from 'react';
-import { Link } from 'react-router';
 import { useLimitChanges, useLimits } from '../api/limits.js';
-import { Mark } from '../ui/Mark.js';
+import { NameField } from '../ui/NameField.js';
 import { tellProblem, tellWithUndo } from '../ui/notify.js';
+import { PlainHead } from '../ui/PlainHead.js';
+import page from '../ui/plain-page.module.css';
 import classes from './limits.module.css';
 
 const FRESH: LimitValues = {
@@ -21,17 +22,10 @@ export function LimitsPage() {
   const { create, put, remove } = useLimitChanges();
   return (
     <>
-      <header className={classes.head}>
-        <Link to="/" className={classes.brand}>
-          <Mark /> Muted Pond
-        </Link>
-        <Button variant="default" component={Link} to="/" leftSection={<IconArrowLeft size={16} />}>
-          The shelf
-        </Button>
-      </header>
-      <main className={classes.page}>
-        <h1 className={classes.title}>Limits</h1>
-        <p className={classes.about}>
+      <PlainHead />
+      <main className={page.page}>
+        <h1 className={page.title}>Limits</h1>
+        <p className={page.about}>
           What the places that loops go to accept. Every file is checked against them, and Fit makes files
           that keep them. An empty field accepts anything.
         </p>
@@ -90,7 +84,7 @@ function LimitRow({ limit, onChange, onDelete }: LimitRowProps) {
   return (
     <tr>
       <td>
-        <NameField name={name} onEnter={(next) => set({ name: next })} />
+        <NameField label={`Name of ${name}`} name={name} most={60} onEnter={(next) => set({ name: next })} />
       </td>
       <td>
         <Field
@@ -165,25 +159,6 @@ function LimitRow({ limit, onChange, onDelete }: LimitRowProps) {
         </ActionIcon>
       </td>
     </tr>
-  );
-}
-
-function NameField({ name, onEnter }: { name: string; onEnter: (name: string) => void }) {
-  return (
-    <TextInput
-      key={name}
-      variant="unstyled"
-      aria-label={`Name of ${name}`}
-      className={classes.name}
-      maxLength={60}
-      defaultValue={name}
-      onBlur={(event) => {
-        const typed = event.currentTarget.value.trim();
-        if (typed && typed !== name) onEnter(typed);
-        else event.currentTarget.value = name;
-      }}
-      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-    />
   );
 }
 

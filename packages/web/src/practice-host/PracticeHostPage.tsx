@@ -1,14 +1,21 @@
-import { Anchor, Button, CopyButton, Select, TextInput } from '@mantine/core';
-import { type HostPageChange, type HostPageView, MOODS, type Mood } from '@muted-pond/core/api';
-import { IconArrowLeft } from '@tabler/icons-react';
+import { Anchor, Button, CopyButton, Select } from '@mantine/core';
+import {
+  type HostPageChange,
+  type HostPageView,
+  LONGEST_TITLE,
+  MOODS,
+  type Mood,
+} from '@muted-pond/core/api';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { changeHostPage, setMood, usePracticeHost } from '../api/practice-host.js';
 import { keys } from '../api/queries.js';
 import { formatBytes } from '../ui/format.js';
-import { Mark } from '../ui/Mark.js';
 import { MOOD_WORDS } from '../ui/mood-words.js';
+import { NameField } from '../ui/NameField.js';
 import { tellProblem, tellWithUndo } from '../ui/notify.js';
+import { PlainHead } from '../ui/PlainHead.js';
+import plain from '../ui/plain-page.module.css';
 import classes from './practice-host.module.css';
 
 /** The places that loops can be sent to for practice, how each behaves, and what was sent there. */
@@ -22,17 +29,10 @@ export function PracticeHostPage() {
   const down = pages.filter(({ isDown }) => isDown);
   return (
     <>
-      <header className={classes.head}>
-        <Link to="/" className={classes.brand}>
-          <Mark /> Muted Pond
-        </Link>
-        <Button variant="default" component={Link} to="/" leftSection={<IconArrowLeft size={16} />}>
-          The shelf
-        </Button>
-      </header>
-      <main className={classes.page}>
-        <h1 className={classes.title}>Practice host</h1>
-        <p className={classes.about}>
+      <PlainHead />
+      <main className={plain.page}>
+        <h1 className={plain.title}>Practice host</h1>
+        <p className={plain.about}>
           A stand-in for the places that loops go to, on this machine alone. Its places keep the limits of the{' '}
           <Anchor component={Link} to="/limits">
             limits page
@@ -62,7 +62,7 @@ export function PracticeHostPage() {
         </section>
         <h2 className={classes.heading}>Pages</h2>
         {host && pages.length === 0 && (
-          <p className={classes.about}>Nothing was sent yet. A piece’s last stone, Send, does that.</p>
+          <p className={plain.about}>Nothing was sent yet. A piece’s last stone, Send, does that.</p>
         )}
         <div className={classes.pages}>
           {up.map((page) => (
@@ -120,20 +120,7 @@ function PageCard({ page, onRename, onTakeDown }: PageCardProps) {
           <img src={direct} alt={about || title} loading="lazy" />
         )}
       </a>
-      <TextInput
-        key={title}
-        variant="unstyled"
-        aria-label={`Title of ${title}`}
-        className={classes.name}
-        maxLength={120}
-        defaultValue={title}
-        onBlur={(event) => {
-          const typed = event.currentTarget.value.trim();
-          if (typed && typed !== title) onRename(typed);
-          else event.currentTarget.value = title;
-        }}
-        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      />
+      <NameField label={`Title of ${title}`} name={title} most={LONGEST_TITLE} onEnter={onRename} />
       <p>
         {placeName} · {width} × {height} · {formatBytes(bytes)}
       </p>

@@ -1,4 +1,4 @@
-import { escapeHtml } from '@muted-pond/core/pages';
+import { escapeHtml, sideBySidePage } from '@muted-pond/core/pages';
 import type { HostPage } from './page.entity.js';
 
 /** Where things of a page are. */
@@ -106,4 +106,17 @@ export function listHtml(pages: readonly HostPage[], base: string): string {
 
 export function gonePage(sentence: string): string {
   return wholePage('Not here', '', `<main><h1>${escapeHtml(sentence)}</h1></main>`);
+}
+
+/** Pages beside one another, beginning together. */
+export function besideHtml(pages: readonly HostPage[], base: string): string {
+  const files = pages.map((page) => ({
+    title: page.title,
+    lines: page.about === '' ? [] : page.about.split(' | '),
+    url: linksOf(page, base).direct,
+    isMovie: page.mime.startsWith('video/'),
+    width: page.width,
+    height: page.height,
+  }));
+  return sideBySidePage('Side by side', files, { style: '/beside.css', script: '/together.js' });
 }

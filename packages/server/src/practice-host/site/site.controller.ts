@@ -1,9 +1,19 @@
+import { MOST_COMPARED, SIDE_BY_SIDE_SCRIPT, SIDE_BY_SIDE_STYLE } from '@muted-pond/core/pages';
 import { All, Controller, Get, Header, Inject, Param, Query, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import { Problem } from '../../problems/index.js';
 import { HostPages } from './host-pages.service.js';
 import { HostUploads } from './host-uploads.service.js';
-import { embedHtml, embedPageHtml, gonePage, linksOf, listHtml, pageHtml, STYLES } from './site-html.js';
+import {
+  besideHtml,
+  embedHtml,
+  embedPageHtml,
+  gonePage,
+  linksOf,
+  listHtml,
+  pageHtml,
+  STYLES,
+} from './site-html.js';
 
 /** How long a file may be shown without asking again, s: a replaced one is seen soon. */
 const FRESH_SECONDS = 60;
@@ -97,6 +107,32 @@ export class SiteController {
     });
   }
 
+  /** Several pages beside one another, by their ids with dots between. */
+  @Get('s/:ids')
+  async beside(@Param('ids') ids: string, @Req() request: Request, @Res() response: Response): Promise<void> {
+    response.setHeader('Content-Security-Policy', policy("'none'", true));
+    await this.html(response, async () => {
+      const wanted = ids.split('.').slice(0, MOST_COMPARED);
+      const pages = await Promise.all(wanted.map((id) => this.pages.shown(id)));
+      if (pages.length < 2) throw new Problem(404, 'not_found', 'Two pages are needed to compare.');
+      return besideHtml(pages, baseOf(request));
+    });
+  }
+
+  @Get('together.js')
+  @Header('Content-Type', 'text/javascript; charset=utf-8')
+  @Header('Cache-Control', 'public, max-age=3600')
+  together(): string {
+    return SIDE_BY_SIDE_SCRIPT;
+  }
+
+  @Get('beside.css')
+  @Header('Content-Type', 'text/css; charset=utf-8')
+  @Header('Cache-Control', 'public, max-age=3600')
+  besideLook(): string {
+    return SIDE_BY_SIDE_STYLE;
+  }
+
   @All(['uploads', 'uploads/{*id}'])
   upload(@Req() request: Request, @Res() response: Response): Promise<void> {
     return this.uploads.handle(request, response);
@@ -117,13 +153,17 @@ function baseOf({ protocol, headers }: Request): string {
   return `${protocol}://${headers.host}`;
 }
 
-/** Nothing but its own files and its one style sheet; nothing is run. */
-export function policy(ancestors: string): string {
+/**
+ * Nothing but its own files and style sheets; nothing is run, but on a page that compares the host’s own
+ * script, which begins all pictures together.
+ */
+export function policy(ancestors: string, runsTogether = false): string {
   return [
     "default-src 'none'",
-    "img-src 'self'",
+    `img-src 'self'${runsTogether ? ' blob:' : ''}`,
     "media-src 'self'",
     "style-src 'self'",
+    ...(runsTogether ? ["script-src 'self'", "connect-src 'self'"] : []),
     "base-uri 'none'",
     "form-action 'none'",
     `frame-ancestors ${ancestors}`,

@@ -1,9 +1,11 @@
-import { Button, MultiSelect } from '@mantine/core';
+import { Anchor, Button, MultiSelect } from '@mantine/core';
 import type { TrialView } from '@muted-pond/core/api';
 import { fileForm, fileKind } from '@muted-pond/core/files';
 import { type ComparedFile, MOST_COMPARED, sideBySidePage } from '@muted-pond/core/pages';
+import { useState } from 'react';
 import { useStore } from 'zustand';
 import { fetchBytes } from '../../api/client.js';
+import { publishBeside, usePracticeHost } from '../../api/practice-host.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { BankSection } from '../../ui/Bank.js';
@@ -59,7 +61,56 @@ export function BesideSection() {
       >
         Save as one page
       </Button>
+      <Publish name={name} chosen={chosen} />
     </BankSection>
+  );
+}
+
+/** The chosen files on one page of the place that takes any kind, or of the first that is ticked. */
+function Publish({ name, chosen }: { name: string; chosen: readonly TrialView[] }) {
+  const host = usePracticeHost().data;
+  const ticked = useSendView((view) => view.places);
+  const [url, setUrl] = useState<string | null>(null);
+  const [isBusy, setBusy] = useState(false);
+  if (!host?.url) return null;
+  const place =
+    host.places.find(({ id }) => ticked.includes(id)) ?? host.places.find(({ kinds }) => kinds === null);
+  if (!place) return null;
+  const publish = async () => {
+    setBusy(true);
+    try {
+      const trials = chosen.map((trial) => ({
+        trial: trial.id,
+        title: titleOf(trial),
+        about: linesOf(trial).slice(1).join(' | '),
+      }));
+      setUrl((await publishBeside({ place: place.id, title: name, trials })).url);
+    } catch (error) {
+      tellProblem(error);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <>
+      <Button
+        fullWidth
+        variant="default"
+        className={classes.more}
+        disabled={chosen.length < 2}
+        loading={isBusy}
+        onClick={() => void publish()}
+      >
+        Publish at {place.name}
+      </Button>
+      {url && (
+        <p className={classes.about}>
+          <Anchor href={url} target="_blank" rel="noreferrer" size="sm">
+            Open the page that compares them
+          </Anchor>
+        </p>
+      )}
+    </>
   );
 }
 
