@@ -122,7 +122,7 @@ describe('paint that a recipe names stays', () => {
       for (const name of readdirSync(dataDir)) if (name.includes('.sqlite')) rmSync(join(dataDir, name));
     });
     const health = async () => (await app.ask<HealthView>('GET', 'health')).body;
-    expect(await health()).toEqual({ decoder: true, unknownFiles: 2 });
+    expect(await health()).toEqual({ decoder: true, missingKinds: {}, unknownFiles: 2 });
     expect((await app.ask('POST', 'health/bring-back')).body).toEqual({ brought: 2 });
     const brought = (await app.ask<FootageView[]>('GET', 'footage')).body;
     expect(brought.map(({ id }) => id)).toContain(video.id);

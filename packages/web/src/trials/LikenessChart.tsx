@@ -40,19 +40,19 @@ const NAMES: Plugin<'scatter'> = {
     for (const [i, point] of chart.getDatasetMeta(0).data.entries()) {
       const { name } = data.datasets[0].data[i] as unknown as NamedPoint;
       const { width } = ctx.measureText(name);
-      const places = [point.x + 8, point.x - 8 - width];
+      const sides = [point.x + 8, point.x - 8 - width];
+      const places = [0, -9, 9].flatMap((down) => sides.map((x) => ({ x, y: point.y + down })));
       const free = places.find(
-        (x) =>
+        ({ x, y }) =>
           x >= chartArea.left &&
           x + width <= chartArea.right &&
           taken.every(
-            (other) =>
-              Math.abs(other.y - point.y) > 10 || x > other.x + other.width + 2 || x + width + 2 < other.x,
+            (other) => Math.abs(other.y - y) > 10 || x > other.x + other.width + 2 || x + width + 2 < other.x,
           ),
       );
       if (free === undefined) continue;
-      taken.push({ x: free, y: point.y, width });
-      ctx.fillText(name, free, point.y);
+      taken.push({ ...free, width });
+      ctx.fillText(name, free.x, free.y);
     }
     ctx.restore();
   },
@@ -118,7 +118,8 @@ export function LikenessChart({ trials, shown, nameOf = letterOf, height = 118 }
               border: { display: false },
               grid: { color: '#cfd9ce' },
               ticks: {
-                maxTicksLimit: 5,
+                maxTicksLimit: 4,
+                autoSkipPadding: 24,
                 color: '#5b716c',
                 callback: (value) => formatBytes(Math.round(Number(value))),
               },
