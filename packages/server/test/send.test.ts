@@ -68,6 +68,17 @@ describe('all kinds of a loop', () => {
     expect(again.made).toEqual(view.made);
   });
 
+  it('are taken apart anew after the cache was thrown away', async () => {
+    const { id } = await finishedTrial(app, piece.id, {
+      ...recipe,
+      weigh: changeWeigh(recipe.weigh, { kind: 'webp' }),
+    });
+    const first = await fetch(`${app.url}/api/trials/${id}/pictures/2`);
+    expect(first.status).toBe(200);
+    rmSync(join(app.dataDir, 'cache'), { recursive: true, force: true });
+    expect((await fetch(`${app.url}/api/trials/${id}/pictures/2`)).status).toBe(200);
+  });
+
   it('are seen picture by picture, each at its place', async () => {
     for (const kind of ['webp', 'apng', 'avif', 'mp4', 'webm', 'frames'] as const) {
       const { id } = await finishedTrial(app, piece.id, {

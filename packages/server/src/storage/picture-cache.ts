@@ -69,4 +69,9 @@ export class PictureCache {
       if (!isDiskFull(error)) throw error;
     }
   }
+
+  /** Lets go of all of one kind; of all kinds where none is named. */
+  async drop(footage: string, kind = ''): Promise<void> {
+    await rm(join(this.cacheDir, footage, kind), { recursive: true, force: true });
+  }
 }
