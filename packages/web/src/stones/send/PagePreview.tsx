@@ -7,9 +7,9 @@ import { sentenceOf } from '../../ui/sentence.js';
 import { dataUrlOf } from './data-url.js';
 import type { KindFile } from './kind-files.js';
 import { loadTimeOf } from './load-time.js';
-import { shownFile } from './PageStage.js';
 import classes from './send.module.css';
 import { type Ground, useSendView } from './send-view.js';
+import { shownFile } from './shown-file.js';
 import type { PageChoice } from './use-snippet.js';
 
 const GROUND_STYLES: Record<Ground, string> = {

@@ -7,7 +7,8 @@ import { loadTimeOf } from './load-time.js';
 import { PagePreview } from './PagePreview.js';
 import classes from './send.module.css';
 import { type Ground, NETWORKS, type Network, setSendView, useSendView } from './send-view.js';
-import { usePageChoice } from './use-snippet.js';
+import { shownFile } from './shown-file.js';
+import { type PageChoice, usePageChoice } from './use-snippet.js';
 
 interface PageStageProps {
   readonly view: TrialsView;
@@ -71,7 +72,7 @@ export function PageStage({ view, maker }: PageStageProps) {
 }
 
 /** When the first file of the page is seen over the chosen line. */
-function LoadWords({ choice, network }: { choice: ReturnType<typeof usePageChoice>; network: Network }) {
+function LoadWords({ choice, network }: { choice: PageChoice; network: Network }) {
   const file = shownFile(choice);
   if (!file || network === 0) return null;
   const { firstSeconds, wholeSeconds } = loadTimeOf(file.figures, network);
@@ -80,20 +81,4 @@ function LoadWords({ choice, network }: { choice: ReturnType<typeof usePageChoic
       seen after {formatSeconds(firstSeconds)}, all of it after {formatSeconds(wholeSeconds)}
     </span>
   );
-}
-
-/** The file that a browser of today takes from the page. */
-export function shownFile({ way, sent }: ReturnType<typeof usePageChoice>) {
-  const order = {
-    picture: ['avif', 'webp', 'gif', 'apng'],
-    image: ['gif', 'webp', 'apng', 'avif'],
-    video: [],
-  };
-  if (!way) return null;
-  if (way !== 'video') {
-    const kind = order[way].find((one) => sent.some((file) => file.kind === one));
-    return sent.find((file) => file.kind === kind) ?? null;
-  }
-  const movies = sent.filter(({ kind }) => kind === 'mp4' || kind === 'webm');
-  return movies.sort((one, other) => one.figures.bytes - other.figures.bytes)[0] ?? null;
 }
