@@ -1,5 +1,5 @@
 import { fileForm } from '@muted-pond/core/files';
-import { CHECKERBOARD, pageOf } from '@muted-pond/core/pages';
+import { CHECKERBOARD, escapeHtml, fileUrl, pageOf } from '@muted-pond/core/pages';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { fetchBytes } from '../../api/client.js';
@@ -26,7 +26,9 @@ const POLICY =
 export function PagePreview({ choice }: { choice: PageChoice }) {
   const { ground, width, network } = useSendView();
   const { sent, about } = choice;
-  const inside = useFilesInside(sent);
+  const words = choice.snippet();
+  // Only what the snippet names is fetched.
+  const inside = useFilesInside(sent.filter(({ name }) => words.includes(escapeHtml(fileUrl(name)))));
   const shown = shownFile(choice);
   const waitMs = shown && network > 0 ? loadTimeOf(shown.figures, network).firstSeconds * 1000 : 0;
   const snippet = inside.data ? choice.snippet(inside.data) : '';
