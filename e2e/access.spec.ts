@@ -3,7 +3,7 @@ import type { Locator, Page } from '@playwright/test';
 import { expect, test } from './application.js';
 import { openStone } from './hands.js';
 
-const STONES = ['Gather', 'Cut', 'Loop', 'Still', 'Weigh', 'Send'];
+const STONES = ['Gather', 'Cut', 'Loop', 'Still', 'Dress', 'Weigh', 'Send'];
 
 /** What a reader that knows the guidelines (WCAG 2, levels A and AA) finds wrong, in words. */
 async function faults(page: Page): Promise<string[]> {
@@ -46,12 +46,14 @@ test('every view can be read: contrast, names and roles as the guidelines ask', 
   await page.getByRole('link', { name: 'Open Lantern over the landing' }).click();
   for (const stone of STONES) {
     await openStone(page, stone);
-    await expect(page.getByTestId('stage').locator('canvas, img').first()).toBeVisible();
+    await expect(page.getByTestId('stage').locator('canvas, img, iframe').first()).toBeVisible();
     await expect.soft(faults(page), stone).resolves.toEqual([]);
   }
-  await page.goto(`${url}/limits`);
-  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-  await expect.soft(faults(page)).resolves.toEqual([]);
+  for (const beside of ['limits', 'practice-host']) {
+    await page.goto(`${url}/${beside}`);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    await expect.soft(faults(page), beside).resolves.toEqual([]);
+  }
 });
 
 for (const [width, height] of [
@@ -68,7 +70,7 @@ for (const [width, height] of [
     for (const stone of STONES) {
       await openStone(page, stone);
       const stage = page.getByTestId('stage');
-      const picture = stage.locator('canvas, img').first();
+      const picture = stage.locator('canvas, img, iframe').first();
       await expect(picture).toBeVisible();
       await expectApart(page, page.locator('header > *'), `${stone}: top bar`);
       await expectApart(page, page.getByRole('navigation', { name: 'Course' }).getByRole('link'), 'stones');

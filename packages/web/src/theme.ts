@@ -50,6 +50,8 @@ export const theme = createTheme({
   cursorType: 'pointer',
   components: {
     Button: { defaultProps: { size: 'sm' } },
+    // Dark enough to be read on paper and mist.
+    Anchor: { defaultProps: { c: 'var(--fern)' } },
     ActionIcon: { styles: { root: { '--ai-disabled-bg': 'transparent' } } },
     Modal: {
       styles: {

@@ -144,7 +144,7 @@ function PageCard({ page, onRename, onTakeDown }: PageCardProps) {
             )}
           </CopyButton>
         ))}
-        <Anchor component="button" size="sm" c="koi" onClick={onTakeDown}>
+        <Anchor component="button" size="sm" c="var(--rust)" onClick={onTakeDown}>
           Take down
         </Anchor>
       </div>
