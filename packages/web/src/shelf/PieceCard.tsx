@@ -6,7 +6,8 @@ import { IconCopy, IconDots, IconPencil, IconTrash } from '@tabler/icons-react';
 import { lazy, Suspense, useState } from 'react';
 import { Link } from 'react-router';
 import { frameUrl } from '../api/frame-urls.js';
-import { trialFileUrl, useFootage, useTimes } from '../api/queries.js';
+import { useFootage, useTimes } from '../api/queries.js';
+import { PlayingTrial } from '../trials/PlayingTrial.js';
 import { formatBytes, formatRate } from '../ui/format.js';
 import classes from './shelf.module.css';
 
@@ -34,7 +35,6 @@ export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: Pie
   const [renaming, setRenaming] = useState(false);
   const still = usePieceStill(piece);
   const finished = trial?.state === 'done' ? trial : null;
-  const picture = finished ? trialFileUrl(finished.id) : still;
   const open = `/pieces/${piece.id}/${trial ? 'weigh' : 'cut'}`;
   const finishName = (name: string) => {
     setRenaming(false);
@@ -44,7 +44,11 @@ export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: Pie
   return (
     <article className={classes.card}>
       <Link to={open} className={classes.picture} aria-label={`Open ${piece.name}`}>
-        {picture && <img src={picture} alt="" draggable={false} />}
+        {finished ? (
+          <PlayingTrial trial={finished} about="" />
+        ) : (
+          still && <img src={still} alt="" draggable={false} />
+        )}
         <WeightPill trial={trial} />
         {trial?.progress && (
           <Progress

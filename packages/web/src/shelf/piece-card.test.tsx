@@ -39,6 +39,15 @@ describe('a card of the shelf', () => {
     expect(screen.getByText('123 KB').title).toBe('123456 bytes');
   });
 
+  it('plays a movie as one, and of many frames shows the first', () => {
+    const of = (kind: string) => ({ bytes: 1, kind, width: 8, height: 6 }) as TrialView['figures'];
+    const movie = card(trial({ state: 'done', figures: of('webm') })).container.querySelector('video');
+    expect(movie?.getAttribute('src')).toContain('/api/trials/t/file');
+    expect([movie?.loop, movie?.autoplay, movie?.hasAttribute('controls')]).toEqual([true, true, false]);
+    const { container } = card(trial({ state: 'done', figures: of('frames') }));
+    expect(container.querySelector('img')?.getAttribute('src')).toBe('/api/trials/t/pictures/0');
+  });
+
   it('shows how far a file is that is being made, and no weight', () => {
     card(trial({ state: 'working', progress: { done: 0.42, doing: 'laying colours' } }));
     expect(screen.getByText('made to 42 %')).toBeDefined();

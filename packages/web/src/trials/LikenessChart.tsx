@@ -20,6 +20,12 @@ const DEEP = '#16302e';
 /** Heaviest and lightest this many times apart are told apart better in equal ratios. */
 const FAR_APART = 6;
 
+/** 1, 2 or 5 and nothing but zeros: what is written at an axis of equal ratios. */
+function isRound(value: number): boolean {
+  const lead = value / 10 ** Math.floor(Math.log10(value));
+  return [1, 2, 5].includes(Math.round(lead * 100) / 100);
+}
+
 interface NamedPoint {
   readonly id: string;
   readonly name: string;
@@ -121,7 +127,8 @@ export function LikenessChart({ trials, shown, nameOf = letterOf, height = 118 }
                 maxTicksLimit: 4,
                 autoSkipPadding: 24,
                 color: '#5b716c',
-                callback: (value) => formatBytes(Math.round(Number(value))),
+                callback: (value) =>
+                  isFarApart && !isRound(Number(value)) ? '' : formatBytes(Math.round(Number(value))),
               },
             },
             y: {

@@ -1,11 +1,10 @@
 import { Select } from '@mantine/core';
 import type { TrialFigures, TrialView } from '@muted-pond/core/api';
-import { fileKind } from '@muted-pond/core/files';
 import { framedSize } from '@muted-pond/core/recipe';
 import { IconArrowsExchange } from '@tabler/icons-react';
 import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
-import { trialFileUrl, useTrials } from '../../api/queries.js';
+import { useTrials } from '../../api/queries.js';
 import type { StagePlan } from '../../pictures/composed-frames.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
@@ -23,6 +22,7 @@ import { ZoomLevel } from '../../stage/ZoomLevel.js';
 import { useZoomView } from '../../stage/zoom-view.js';
 import { PlayControls } from '../../stone/footage-screen.js';
 import { Making } from '../../trials/Making.js';
+import { PlayingTrial } from '../../trials/PlayingTrial.js';
 import { useTrialMaker, useTrialsView } from '../../trials/use-trials.js';
 import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import { formatRate } from '../../ui/format.js';
@@ -137,19 +137,15 @@ function FirstFile() {
 function PlayingFile({ trial }: { trial: TrialView }) {
   const view = useWeighView((state) => state.view);
   if (!trial.figures) return null;
-  const { width, height, kind = 'gif' } = trial.figures;
-  const look = {
-    className: view === 'fit' ? classes.fitted : classes.real,
-    style: { aspectRatio: `${width} / ${height}` },
-    src: trialFileUrl(trial.id),
-    width,
-    height,
-    'data-trial': trial.letter,
-  };
-  const name = `The file of trial ${trial.letter}, playing`;
-  const isMovie = fileKind(kind).mime.startsWith('video/');
-  if (isMovie) return <video key={trial.id} {...look} aria-label={name} autoPlay muted loop playsInline />;
-  return <img {...look} alt={name} />;
+  const { width, height } = trial.figures;
+  return (
+    <PlayingTrial
+      trial={trial}
+      about={`The file of trial ${trial.letter}, playing`}
+      className={view === 'fit' ? classes.fitted : classes.real}
+      style={{ aspectRatio: `${width} / ${height}` }}
+    />
+  );
 }
 
 /** What stands below a file. */
