@@ -255,7 +255,7 @@ async function manyViewers(url: string): Promise<BenchRow[]> {
   const whole = await watch(page.direct, {});
   return [
     {
-      what: `${VIEWERS} viewers at once, a file that they have (${LOOKS} looks each)`,
+      what: `${VIEWERS} viewers within a second, a file that they have (${LOOKS} looks each)`,
       figure: `p99 ${percentile(cached, 0.99).toFixed(1)} ms`,
       wanted: `≤ ${WANTED_P99_MS} ms`,
       reached: percentile(cached, 0.99) <= WANTED_P99_MS,

@@ -370,6 +370,7 @@ const DOORS: Record<string, readonly string[]> = {
     'fileNameOf',
     'fileUrl',
     'pageOf',
+    'safeFileName',
     'safeName',
     'shownBy',
     'sideBySidePage',

@@ -29,6 +29,12 @@ export function safeName(text: string): string {
   return RESERVED.test(short.split('.')[0]) ? `loop ${short}` : short;
 }
 
+/** A whole file name made safe: its ending stays, however long the rest is. */
+export function safeFileName(name: string): string {
+  const dot = name.lastIndexOf('.');
+  return dot <= 0 ? safeName(name) : `${safeName(name.slice(0, dot))}.${safeName(name.slice(dot + 1))}`;
+}
+
 /** Cut between whole characters. */
 function shortened(text: string): string {
   if (text.length <= LONGEST_NAME) return text;

@@ -4,6 +4,7 @@ export {
   NAME_FIELDS,
   type NameField,
   type NameValues,
+  safeFileName,
   safeName,
   USUAL_PATTERN,
 } from './file-names.js';

@@ -9,6 +9,7 @@ import {
   type PageFile,
   pageOf,
   SNIPPETS,
+  safeFileName,
   safeName,
   sideBySidePage,
   snippetOf,
@@ -45,6 +46,12 @@ describe('names of files', () => {
     ['ends with a dot.', 'ends with a dot'],
   ])('“%s” is made fit for every system', (text, safe) => {
     expect(safeName(text)).toBe(safe);
+  });
+
+  it('keep their ending, however long they are', () => {
+    expect(safeFileName(`${'x'.repeat(300)}.webp`)).toBe(`${'x'.repeat(100)}.webp`);
+    expect(safeFileName('../a/b.html')).toBe('a b.html');
+    expect(safeFileName('.hidden')).toBe('hidden');
   });
 
   it('stay safe whatever is typed (seeded)', () => {

@@ -17,7 +17,7 @@ export interface FitModel {
   readonly best: FitLeg;
   /** The ways down, each from the best to the lightest. */
   legsOf(kind: FitKind, best: FitSettings): readonly FitLeg[];
-  /** How the logarithm of the bytes goes with the settings, as measured on many clips. */
+  /** How the logarithm of the bytes goes with the settings, about: only the first tries lean on it. */
   predictedLog(settings: FitSettings): number;
   /** Settings that grow as the file becomes lighter: they are counted from 1, and never go back. */
   readonly rising: readonly string[];

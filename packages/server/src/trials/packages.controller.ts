@@ -2,7 +2,7 @@ import { createReadStream } from 'node:fs';
 import { PassThrough, Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type PackageRequest, packageRequestSchema } from '@muted-pond/core/api';
-import { distinctNames, safeName } from '@muted-pond/core/pages';
+import { distinctNames, safeFileName } from '@muted-pond/core/pages';
 import { Body, Controller, Header, HttpCode, Inject, Post, StreamableFile } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { Zip, ZipPassThrough } from 'fflate';
@@ -25,7 +25,7 @@ export class PackagesController {
   ): Promise<StreamableFile> {
     // Before the first byte: a file that is gone is told of, and not left out.
     const paths = await Promise.all(files.map(async ({ trial }) => (await this.trials.file(trial)).path));
-    const names = distinctNames([...files, ...texts].map(({ name }) => safeEntry(name)));
+    const names = distinctNames([...files, ...texts].map(({ name }) => safeFileName(name)));
     const entries = [
       ...paths.map((path, i) => ({ name: names[i], open: () => createReadStream(path) })),
       ...texts.map(({ text }, i) => ({
@@ -35,12 +35,6 @@ export class PackagesController {
     ];
     return new StreamableFile(zipOf(entries), { type: 'application/zip' });
   }
-}
-
-/** A name with its ending, which `safeName` alone would not keep for long ones. */
-function safeEntry(name: string): string {
-  const dot = name.lastIndexOf('.');
-  return dot <= 0 ? safeName(name) : `${safeName(name.slice(0, dot))}.${safeName(name.slice(dot + 1))}`;
 }
 
 interface Entry {

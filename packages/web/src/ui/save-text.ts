@@ -1,4 +1,4 @@
-import { safeName } from '@muted-pond/core/pages';
+import { safeFileName } from '@muted-pond/core/pages';
 
 /** Hands a text to the browser as a file to be saved. @param name with its ending; made fit for every system. */
 export function saveText(text: string, name: string, type: string): void {
@@ -10,8 +10,7 @@ export function saveBlob(blob: Blob, name: string): void {
   const url = URL.createObjectURL(blob);
   const link = document.createElement('a');
   link.href = url;
-  const dot = name.lastIndexOf('.');
-  link.download = dot <= 0 ? safeName(name) : `${safeName(name.slice(0, dot))}${name.slice(dot)}`;
+  link.download = safeFileName(name);
   link.click();
   // The browser reads it before the next turn.
   setTimeout(() => URL.revokeObjectURL(url), 0);

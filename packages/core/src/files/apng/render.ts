@@ -115,7 +115,7 @@ function trueColour({ reel, settings, isOpaque, isInParts, threads = SINGLE_THRE
   let before: Uint32Array | null = null;
   // A colour that no frame has says “as it was”; of a reel in parts the later ones are not known.
   const hasKey = isOpaque && !isInParts;
-  const bytes = hasKey || isOpaque ? 3 : 4;
+  const bytes = isOpaque ? 3 : 4;
   return {
     *frames(part) {
       if (isOpaque && levels > 0) showSettled(settle(part, levels, threads, true));

@@ -1,4 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { copyFile, mkdir, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -10,6 +10,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
 import { Problem } from '../../problems/index.js';
+import { hashOf } from '../../storage/index.js';
 import { HOST_SETTINGS, HOST_TABLES, type HostSettings, hostFolders } from './host-settings.js';
 import { lookAtFile } from './look-at-file.js';
 import { makeSmaller } from './make-smaller.js';
@@ -119,7 +120,7 @@ export class HostPages implements OnModuleInit {
       const isSmaller =
         (await this.moodOf(place.id)) === 're-encodes' && (await makeSmaller(path, seen.kind, seen.width));
       const shown = isSmaller ? await lookAtFile(path) : seen;
-      const file = await hashOf(path);
+      const file = await hashOf(createReadStream(path));
       await move(path, join(this.files, file));
       const now = new Date().toISOString();
       const page = await this.pages.save({
@@ -210,16 +211,6 @@ function ruleWords({ what, is, most }: Overrun): string {
 /** Short, and not to be guessed. */
 function newId(): string {
   return randomBytes(8).toString('base64url');
-}
-
-function hashOf(path: string): Promise<string> {
-  return new Promise((resolve, reject) => {
-    const hash = createHash('sha256');
-    createReadStream(path)
-      .on('data', (chunk) => hash.update(chunk))
-      .on('error', reject)
-      .on('end', () => resolve(hash.digest('hex')));
-  });
 }
 
 /** Written whole or not at all. */

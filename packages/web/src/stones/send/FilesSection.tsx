@@ -1,4 +1,5 @@
 import { Button, TextInput } from '@mantine/core';
+import { fileKind } from '@muted-pond/core/files';
 import { NAME_FIELDS } from '@muted-pond/core/pages';
 import { IconDownload } from '@tabler/icons-react';
 import { useState } from 'react';
@@ -33,8 +34,7 @@ export function FilesSection() {
             facts={[
               ['Name', own.name],
               ['Size', `${own.figures.width} × ${own.figures.height} px`],
-              ['Length', formatSeconds(own.figures.durationMs / 1000)],
-              ['Plays', playsWords(plays)],
+              ...factsOfMotion(own, plays),
             ]}
           />
           <Button
@@ -64,6 +64,16 @@ export function FilesSection() {
       )}
     </BankSection>
   );
+}
+
+/** How long it lasts and how often it is seen, as far as its kind has either. */
+function factsOfMotion({ kind, figures }: KindFile, plays: number): [string, string][] {
+  const { holds } = fileKind(kind);
+  if (!holds.motion) return [];
+  return [
+    ['Length', formatSeconds(figures.durationMs / 1000)],
+    ['Plays', holds.plays ? playsWords(plays) : 'as the page says'],
+  ];
 }
 
 export function entriesOf(files: readonly KindFile[]) {
