@@ -21,6 +21,7 @@ const CORE_ORDER = [
   'timing',
   'motion',
   'loop',
+  'weave',
   'still',
   'colour',
   'dress',

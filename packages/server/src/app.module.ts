@@ -18,6 +18,7 @@ import { dataFolders, SETTINGS, type Settings } from './settings.js';
 import { StorageModule } from './storage/index.js';
 import { StorageSweep } from './storage-sweep.js';
 import { TrialsModule } from './trials/index.js';
+import { WeavingModule } from './weaving/index.js';
 
 @Global()
 @Module({})
@@ -58,6 +59,7 @@ export function appModule(settings: Settings, lock: FolderLock): DynamicModule {
       FootageModule,
       TrialsModule,
       HoldingModule,
+      WeavingModule,
       FitModule,
       FollowModule,
       LimitsModule,

@@ -47,6 +47,8 @@ describe('a reel too long to be held at once', () => {
       size,
       still: null,
       dress: UNDRESSED,
+      steadyTo: null,
+      weaves: {},
       isDraft: false,
       composition: () => expect.fail(),
     };

@@ -28,6 +28,8 @@ function planOf(frames: number, layers: number) {
     size,
     still: shown,
     dress: UNDRESSED,
+    steadyTo: null,
+    weaves: {},
     isDraft: false,
     composition: () => expect.fail(),
   };

@@ -35,6 +35,8 @@ export {
   savingsRequestSchema,
   type TrialChange,
   trialChangeSchema,
+  type WeaveAsk,
+  weaveAskSchema,
 } from './requests.js';
 export type {
   FitOffer,
@@ -64,5 +66,8 @@ export type {
   TrialState,
   TrialView,
   UnreadablePiece,
+  WeaveAdvice,
+  WeaveAdviceView,
+  WeavingView,
 } from './views.js';
 export { FOLLOW_WAYS, LAYER_KINDS, SAVING_FAMILIES, WORKING_LONG_SIDE } from './views.js';

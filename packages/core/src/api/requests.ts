@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { FILE_KIND_IDS } from '../files/index.js';
+import type { LoopLength } from '../loop/index.js';
 import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
 import { FOLLOW_WAYS, type FollowWay, SAVING_FAMILIES, type SavingFamily } from './views.js';
@@ -51,6 +52,21 @@ export const pieceSaveSchema = Joi.object<PieceSave>({
 });
 
 export const ofRecipeSchema = Joi.object<OfRecipe>({ recipe: recipeSchema.required() });
+
+/** Whether a recipe can be woven, over lengths of so many seconds. */
+export interface WeaveAsk extends OfRecipe {
+  readonly length: LoopLength;
+  /** Where frames may come from: the span itself, or as many around it as are of use. */
+  readonly within: 'span' | 'around';
+}
+
+const seconds = Joi.number().min(0).max(3600).required();
+
+export const weaveAskSchema = Joi.object<WeaveAsk>({
+  recipe: recipeSchema.required(),
+  length: Joi.object({ min: seconds, max: seconds.min(Joi.ref('min')) }).required(),
+  within: Joi.valid('span', 'around').required(),
+});
 
 /** A veil of a recipe is to follow what it hides, from a frame on. */
 export interface FollowRequest extends OfRecipe {

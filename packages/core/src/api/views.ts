@@ -1,8 +1,11 @@
 import type { VeilKey } from '../dress/index.js';
 import type { UserErrorCode } from '../errors/index.js';
 import type { FileKindId } from '../files/index.js';
+import type { Woven } from '../loop/index.js';
 import type { Recipe } from '../recipe/index.js';
-import type { SteadyFigures, StepFigures } from '../render/index.js';
+import type { SteadyFigures, StepFigures, WovenPart } from '../render/index.js';
+import type { Span } from '../timing/index.js';
+import type { LengthEnergy } from '../weave/index.js';
 import type { FitKind } from '../weigh/index.js';
 import type { SendingView } from './host.js';
 
@@ -96,6 +99,47 @@ export interface HoldingView {
   /** 0–1 */
   readonly done: number;
   readonly figures: HoldingFigures | null;
+  readonly problem: string | null;
+}
+
+/** The weaves of a piece as they are asked for now: being made, or made. */
+export interface WeavingView {
+  readonly piece: string;
+  /** The same key is the same weaves. */
+  readonly key: string;
+  readonly state: 'working' | 'done' | 'failed';
+  /** 0–1 */
+  readonly done: number;
+  /** By what they are called in the reels. */
+  readonly parts: Readonly<Record<string, WovenPart>> | null;
+  readonly problem: string | null;
+}
+
+/** How well a piece can be woven. */
+export interface WeaveAdvice {
+  /** Where frames may come from. */
+  readonly span: Span;
+  readonly join: Woven;
+  /** Squared usual steps, a living cell: the less, the better. */
+  readonly energy: number;
+  /** The part of the picture that moves, 0–1. */
+  readonly moving: number;
+  /** 0–100, measured on what was woven. */
+  readonly score: number;
+  /** Seconds over which the joint is spread. */
+  readonly spread: number;
+  /** Energies of all common lengths that were looked at. */
+  readonly lengths: readonly LengthEnergy[];
+}
+
+/** Whether a piece can be woven: being looked at, or known. */
+export interface WeaveAdviceView {
+  readonly piece: string;
+  readonly key: string;
+  readonly state: 'working' | 'done' | 'failed';
+  readonly done: number;
+  /** Null while it is not known, and where the footage is too short. */
+  readonly advice: WeaveAdvice | null;
   readonly problem: string | null;
 }
 
@@ -301,6 +345,8 @@ export type PondEvent =
       readonly frames: number;
     }
   | { readonly type: 'holding'; readonly holding: HoldingView }
+  | { readonly type: 'weaving'; readonly weaving: WeavingView }
+  | { readonly type: 'weave-advice'; readonly advice: WeaveAdviceView }
   | { readonly type: 'fit'; readonly fit: FitView }
   | { readonly type: 'follow'; readonly follow: FollowView }
   | { readonly type: 'kinds'; readonly kinds: KindsView }

@@ -1,5 +1,5 @@
 import type { FrameTimes, Span } from '../timing/index.js';
-import { type AnyJoin, JOINS, type JoinSettings } from './joins/index.js';
+import { type AnyJoin, JOIN_KINDS, JOINS, type JoinKind, type JoinSettings } from './joins/index.js';
 import { type LoopSettings, makeLoop } from './loop-reel.js';
 import { measureReelSeam } from './reel-seam.js';
 import type { SeamField } from './seam-field.js';
@@ -7,7 +7,7 @@ import type { SeamField } from './seam-field.js';
 /** From this score on a joint is not noticed. */
 export const GOOD_SEAM = 92;
 /** Which good one is proposed first: what needs least to be done to the footage. */
-const ORDER: readonly AnyJoin['reason'][] = ['meets', 'at-rest', 'melts'];
+const ORDER: readonly AnyJoin['reason'][] = ['meets', 'at-rest', 'melts', 'woven'];
 
 /** A way to join, what it would score, and why it is proposed. */
 export interface JoinAdvice {
@@ -19,6 +19,7 @@ export interface JoinAdvice {
 /**
  * Which join suits a span best: a cut where the end meets the start, there and back where the movement rests
  * at both ends, else the shortest crossfade that hides the joint, else whichever scores best.
+ * @param kinds those that may be proposed; a cut where none of them can be.
  */
 export function adviseJoin(
   field: SeamField,
@@ -30,12 +31,14 @@ export function adviseJoin(
     readonly every: number;
   },
   settings: LoopSettings,
+  kinds: readonly JoinKind[] = JOIN_KINDS,
 ): JoinAdvice {
   const loopBy = (join: JoinSettings) =>
     makeLoop(take.times, take.span, take.rate, take.every, { ...settings, join, repeats: 1 });
   const { longest } = loopBy(settings.join);
   let best: JoinAdvice | null = null;
-  for (const join of [...JOINS].sort((a, b) => ORDER.indexOf(a.reason) - ORDER.indexOf(b.reason))) {
+  const allowed = JOINS.filter(({ kind }) => kinds.includes(kind));
+  for (const join of allowed.sort((a, b) => ORDER.indexOf(a.reason) - ORDER.indexOf(b.reason))) {
     for (const candidate of join.candidates(longest[join.kind])) {
       const { score } = measureReelSeam(field, first, loopBy(candidate), {
         join: candidate,
@@ -45,6 +48,6 @@ export function adviseJoin(
       if (!best || score > best.score) best = { join: candidate, score, reason: 'best-there-is' };
     }
   }
-  // There is always a cut.
-  return best as JoinAdvice;
+  if (best) return best;
+  return adviseJoin(field, first, take, settings, ['cut']);
 }

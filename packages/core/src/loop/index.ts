@@ -6,16 +6,29 @@ export {
   type AnyJoin,
   type Crossfade,
   type Cut,
+  framesMissing,
   JOIN_KINDS,
   JOINS,
   type JoinKind,
   type JoinSettings,
   joinOf,
   joinSchema,
+  MOST_WOVEN,
   type ThereAndBack,
+  WOVEN_LIMITS,
+  WOVEN_ROOM,
+  type Woven,
+  type WovenTouch,
 } from './joins/index.js';
-export { type LoopReel, type LoopSettings, MOST_REEL_FRAMES, makeLoop, PLAIN_LOOP } from './loop-reel.js';
-export { type OwnRound, ownReel, ownScore, ownSpeed } from './own-round.js';
+export {
+  type LoopReel,
+  type LoopSettings,
+  MOST_REEL_FRAMES,
+  makeLoop,
+  PLAIN_LOOP,
+  REEL_WEAVE,
+} from './loop-reel.js';
+export { type OwnRound, ownReel, ownScore, ownSpeed, ownWeave } from './own-round.js';
 export {
   type EditedReel,
   editReel,
@@ -29,3 +42,4 @@ export { measureReelSeam, type ReelSeam } from './reel-seam.js';
 export { createSeamField, type SeamField, type SeamPlaces } from './seam-field.js';
 export { seamScore } from './seam-score.js';
 export { type SeamCandidate, type SeamLimits, searchSeams } from './seam-search.js';
+export { FIRST_TAP, TAPS } from './taps.js';

@@ -15,6 +15,9 @@ import { type EditedReel, editReel, type ReelEdit, type ReelItem } from './reel-
 /** Frames a reel can have, repeats included. */
 export const MOST_REEL_FRAMES = 3000;
 
+/** What the weave of the whole reel is called. */
+export const REEL_WEAVE = 'reel';
+
 /** Everything that turns a span into a loop. */
 export interface LoopSettings {
   readonly join: JoinSettings;
@@ -70,14 +73,15 @@ export function makeLoop(
   clock?: DelayClock,
 ): LoopReel {
   const { join, speed, reverse, edits, repeats } = settings;
-  const base = makeReel(times, span, rate, { every, speed, reverse, clock });
-  const context = { times, span, reverse };
   const closing = joinOf(join);
+  const timed = closing.round?.(join, span) ?? span;
+  const base = makeReel(times, timed, rate, { every, speed, reverse, clock });
+  const context = { times, span, reverse, name: REEL_WEAVE };
   const longest = Object.fromEntries(JOINS.map((one) => [one.kind, one.longest(base, context)])) as Record<
     JoinKind,
     number
   >;
-  const edited = editReel(closing.apply(base, join, context), span, edits);
+  const edited = editReel(closing.apply(base, join, context), timed, edits);
   const items = rested(edited, settings);
   const round: Reel = [...items, ...closing.back(items)].map(pickOf);
   if (round.length * repeats > MOST_REEL_FRAMES) {
@@ -104,6 +108,6 @@ function rested({ items }: EditedReel, { restStartCs, restEndCs }: LoopSettings)
   });
 }
 
-function pickOf({ source, delayCs, blend }: ReelItem): Pick {
-  return blend ? { source, delayCs, blend } : { source, delayCs };
+function pickOf({ source, delayCs, blend, woven }: ReelItem): Pick {
+  return { source, delayCs, ...(blend && { blend }), ...(woven !== undefined && { woven }) };
 }

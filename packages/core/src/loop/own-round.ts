@@ -8,7 +8,7 @@ import {
   type Span,
   spanSeconds,
 } from '../timing/index.js';
-import { type JoinSettings, joinOf } from './joins/index.js';
+import { type JoinSettings, joinOf, type Woven } from './joins/index.js';
 import type { OwnStretch } from './joins/join.js';
 import { jumpBetween, type SeamField } from './seam-field.js';
 
@@ -39,11 +39,24 @@ export function ownReel(times: FrameTimes, round: Reel, own: OwnRound): Reel {
     );
   }
   const closing = joinOf(own.join);
-  const stretch = stretchOf(times, span, round.length / own.rounds);
+  const timed = closing.round?.(own.join, span) ?? span;
+  const stretch = stretchOf(times, timed, round.length / own.rounds);
+  const woven = ownWeave({ ...own, span });
   return sharesOf(round).map((share, place): Pick => {
     const picked = closing.ownPick(own.join, (share * own.rounds) % 1, stretch);
-    return { ...picked, delayCs: round[place].delayCs };
+    return { ...picked, delayCs: round[place].delayCs, ...(woven && { woven: woven.name }) };
   });
+}
+
+/** What is woven in a region with a round of its own; null where nothing is. Regions that go alike share one. */
+export function ownWeave({
+  span,
+  join,
+}: OwnRound): { readonly name: string; readonly settings: Woven } | null {
+  const closing = joinOf(join);
+  const settings = closing.woven?.(join);
+  if (!settings || closing.missing?.(join, span)) return null;
+  return { name: JSON.stringify([span.start, span.end, settings]), settings };
 }
 
 /** @param length frames of the reel in one round of the region. */
@@ -62,12 +75,14 @@ function stretchOf(times: FrameTimes, span: Span, length: number): OwnStretch {
 
 /** How much faster than filmed a region with a round of its own is shown: 1 as filmed. */
 export function ownSpeed(times: FrameTimes, round: Reel, own: OwnRound): number {
-  const { start, end } = own.span;
+  const closing = joinOf(own.join);
+  const timed = closing.round?.(own.join, own.span) ?? own.span;
+  const { start, end } = timed;
   const stretch = {
-    seconds: spanSeconds(times, own.span),
+    seconds: spanSeconds(times, timed),
     lastStart: times.starts[Math.min(end, times.starts.length) - 1] - boundaryTime(times, start),
   };
-  const oneRound = joinOf(own.join).ownSeconds(stretch);
+  const oneRound = closing.ownSeconds(stretch);
   const shown = restless(round).reduce((sum, delay) => sum + delay, 0) / 100;
   return (oneRound * own.rounds) / shown;
 }

@@ -189,6 +189,7 @@ function blendAfter(
       source: item.source,
       delayCs,
       blend: { source: next.source, share: n / (count + 1) },
+      ...(item.woven !== undefined && { woven: item.woven }),
       copy: nextCopy([...items, ...blends], item.source),
       reach: 1,
     });

@@ -4,6 +4,7 @@ export { blurredGround } from './extend.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
 export { hardenEdges, layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';
+export { mixFrames, type ShareMap } from './mix.js';
 export {
   BLUE_SCALE,
   colourDistance,

@@ -1,4 +1,5 @@
 import type { DressSettings, Veil } from '../dress/index.js';
+import { type JoinSettings, joinOf } from '../loop/index.js';
 import { fitRect, type Rect, type Size } from '../pixels/index.js';
 import type { Plate, Ripple, StillSettings } from '../still/index.js';
 import { boundaryTime, type FrameTimes, fitSpan, nearestBoundary, type Span } from '../timing/index.js';
@@ -62,7 +63,7 @@ export function retarget(
     ...(parts.includes('framing') && {
       framing: { ...recipe.framing, crop: carryCrop(recipe.framing.crop, mapping) },
     }),
-    ...(parts.includes('loop') && { loop: carryLoop(recipe.loop, mapping) }),
+    ...(parts.includes('loop') && { loop: carryLoop(recipe.loop, recipe.span, mapping) }),
     ...(parts.includes('still') && { still: carryStill(recipe.still, mapping, from.files !== null) }),
     ...(parts.includes('dress') && { dress: carryDress(recipe.dress, mapping, from.files !== null) }),
     ...(parts.includes('plays') && { plays: recipe.plays }),
@@ -130,13 +131,22 @@ function carryCrop(crop: Rect | null, { old, to, isOneShape, tell }: Mapping): R
   return fitted;
 }
 
-function carryLoop(loop: Recipe['loop'], { areFramesAlike, tell }: Mapping): Recipe['loop'] {
+function carryLoop(
+  settings: Recipe['loop'],
+  span: Span,
+  { areFramesAlike, at, tell }: Mapping,
+): Recipe['loop'] {
+  const loop = { ...settings, join: carryJoin(settings.join, span, at) };
   const { edits } = loop;
   if (edits.length === 0 || areFramesAlike) return loop;
   const what =
     edits.length === 1 ? 'An edit of single frames was' : `${edits.length} edits of single frames were`;
   tell('dropped', `${what} left out: the frames are others.`);
   return { ...loop, edits: [] };
+}
+
+function carryJoin(join: JoinSettings, span: Span, at: Mapping['at']): JoinSettings {
+  return joinOf(join).carry?.(join, span, at) ?? join;
 }
 
 function carryStill(still: StillSettings, mapping: Mapping, isKnown: boolean): StillSettings {
@@ -202,7 +212,7 @@ function carryPlate(plate: Plate, { isOneShape, at, tell }: Mapping, isKnown: bo
 function carryRipple(ripple: Ripple, { to, isOneShape, at }: Mapping, isKnown: boolean): Ripple {
   const mask = isKnown && isOneShape ? ripple.mask : null;
   if (!ripple.loop) return { ...ripple, mask };
-  const { span } = ripple.loop;
+  const { span, join } = ripple.loop;
   const own = fitSpan({ start: at(span.start), end: at(span.end) }, to.times.starts.length);
-  return { ...ripple, mask, loop: { ...ripple.loop, span: own } };
+  return { ...ripple, mask, loop: { ...ripple.loop, span: own, join: carryJoin(join, span, at) } };
 }

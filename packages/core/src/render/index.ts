@@ -8,8 +8,10 @@ export {
   type HeldStill,
   layersOf,
   loopOf,
+  type PlanOptions,
   planRender,
   type RenderPlan,
+  type Weaves,
   withPlaces,
 } from './plan-render.js';
 export { framesAt, framesOf, type ShownLayers, type StepsRun, startSteps, stepsKey } from './run-steps.js';
@@ -22,3 +24,15 @@ export {
   sourcesOf,
 } from './steps/index.js';
 export { createTextEngine, drawnPixels, type FontShelf, type SvgLibrary } from './text-engine.js';
+export {
+  type LookedAtTake,
+  lookAtTake,
+  lookKey,
+  MOST_LOOKED_AT,
+  planWeaving,
+  type WeaveWish,
+  type WovenPart,
+  weaveKey,
+  wishedWeaves,
+  wovenPart,
+} from './weaving.js';

@@ -1,10 +1,11 @@
 import type { DressSettings } from '../dress/index.js';
 import { fileKind } from '../files/index.js';
-import { type LoopReel, makeLoop } from '../loop/index.js';
+import { joinOf, type LoopReel, MOST_WOVEN, makeLoop } from '../loop/index.js';
 import type { Size } from '../pixels/index.js';
 import type { Recipe, Take } from '../recipe/index.js';
 import { type MovingLayer, movingLayers, type Plate, type StillSettings } from '../still/index.js';
 import type { Reel } from '../timing/index.js';
+import type { Weave } from '../weave/index.js';
 import { type Composition, composedSize } from './compose.js';
 
 /**
@@ -26,6 +27,10 @@ export interface RenderPlan {
   /** What is held; null where the whole picture moves. */
   readonly still: HeldStill | null;
   readonly dress: DressSettings;
+  /** The frame that the camera is brought to where nothing is held; null where it is left as it is. */
+  readonly steadyTo: number | null;
+  /** By their names in the reel; what is not there yet is shown as it was filmed. */
+  readonly weaves: Weaves;
   /** Whether it is only looked at while a hand moves: colours may then be a few levels off. */
   readonly isDraft: boolean;
   /** How a frame of the take is composed. */
@@ -45,7 +50,20 @@ export function layersOf({ still }: Recipe, loop: LoopReel, { times }: Pick<Take
   return still.plate ? movingLayers(still.ripples, loop.reel, loop.round, times) : [];
 }
 
-export function planRender(recipe: Recipe, take: Take, isDraft = false): RenderPlan {
+/** Weaves by what they are called in a reel. */
+export type Weaves = Readonly<Record<string, Weave>>;
+
+export interface PlanOptions {
+  readonly isDraft?: boolean;
+  /** Those that the recipe asks for, as they were made of the same take. */
+  readonly weaves?: Weaves;
+}
+
+export function planRender(
+  recipe: Recipe,
+  take: Take,
+  { isDraft = false, weaves = {} }: PlanOptions = {},
+): RenderPlan {
   const [source] = recipe.sources;
   const { framing, still, dress, weigh } = recipe;
   const loop = loopOf(recipe, take);
@@ -56,6 +74,8 @@ export function planRender(recipe: Recipe, take: Take, isDraft = false): RenderP
     beginsCs: beginsOf(loop.reel),
     size,
     dress,
+    steadyTo: still.plate ? null : steadyFrame(recipe),
+    weaves,
     isDraft,
     still: still.plate ? { ...still, plate: still.plate, layers: layersOf(recipe, loop, take) } : null,
     composition: (frame) => ({
@@ -66,6 +86,13 @@ export function planRender(recipe: Recipe, take: Take, isDraft = false): RenderP
       size,
     }),
   };
+}
+
+/** Where the camera is taken out of a reel that is woven as a whole: the middle of what may be shown. */
+function steadyFrame({ loop: { join }, span, sources: [source] }: Recipe): number | null {
+  const woven = joinOf(join).woven?.(join);
+  if (!woven?.steady || source.kind !== 'footage') return null;
+  return woven.plate ?? Math.floor((span.start + Math.min(span.end, span.start + MOST_WOVEN)) / 2);
 }
 
 function beginsOf(reel: Reel): number[] {

@@ -1,4 +1,5 @@
 import type { PixelFrame } from '../pixels/index.js';
+import type { Pick } from '../timing/index.js';
 import { type DrawnOverlay, type DressAssets, openDressAssets } from './dress-assets.js';
 import type { FrameSource } from './frame-source.js';
 import type { RenderPlan } from './plan-render.js';
@@ -47,7 +48,7 @@ export interface ShownLayers {
 
 /** The frames of the take that a plan shows, its plate among them; ascending. */
 export function framesOf(plan: RenderPlan): number[] {
-  const shown = sourcesOf(movingReels(plan).flat());
+  const shown = sourcesOf(movingReels(plan).flat(), plan.weaves, plan.still !== null);
   const plate = plan.still?.plate.frame;
   if (plate === undefined || shown.includes(plate)) return shown;
   return [...shown, plate].sort((a, b) => a - b);
@@ -59,7 +60,8 @@ export function framesOf(plan: RenderPlan): number[] {
  */
 export function framesAt(plan: RenderPlan, place: number, layers = false): number[] {
   const reels = layers ? [plan.reel, ...movingReels(plan)] : movingReels(plan);
-  return sourcesOf(reels.flatMap((reel) => reel.slice(place, place + 1)));
+  const picks = reels.flatMap((reel) => reel.slice(place, place + 1));
+  return sourcesOf(picks, plan.weaves, plan.still !== null);
 }
 
 /**
@@ -94,7 +96,11 @@ async function runOver(
     layers(place) {
       const joined = join.prepare({ plan, plate: take.plate(), take: take.get, assets });
       return {
-        whole: mixPick(plan.reel[place], take.get),
+        whole: mixPick(plan.reel[place], {
+          weaves: plan.weaves,
+          take: take.get,
+          plate: take.plate()?.picture ?? null,
+        }),
         moving: joined?.([], place) ?? [],
       };
     },
@@ -130,6 +136,11 @@ function showsOf({ take }: RenderPlan, frames: readonly number[]): unknown {
   });
 }
 
+/** All that tells one picture of a reel from another over the same take. */
+function pictureKey({ weaves }: RenderPlan, { source, blend, woven }: Pick): unknown {
+  return [source, blend, woven === undefined ? null : (weaves[woven]?.id ?? null)];
+}
+
 /** Undressed frames that are kept: those under the hand while a dress changes. */
 const MOST_BARE = 2;
 
@@ -147,7 +158,7 @@ function prepareReel(
     steps.reduce((now, step) => step(now, place), pictures);
   const reels = movingReels(plan);
   return (place, isBare) => {
-    const key = JSON.stringify(reels.map((one) => [one[place].source, one[place].blend]));
+    const key = JSON.stringify(reels.map((one) => pictureKey(plan, one[place])));
     const picture = bare.get(key) ?? through(reel, [], place)[0];
     bare.delete(key);
     bare.set(key, picture);

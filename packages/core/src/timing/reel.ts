@@ -14,6 +14,8 @@ export interface Pick {
   readonly source: number;
   readonly delayCs: number;
   readonly blend?: Blend;
+  /** The name of the weave that says, part by part, which frames around it are shown instead. */
+  readonly woven?: string;
 }
 
 export type Reel = readonly Pick[];

@@ -1,7 +1,11 @@
 import { UserError } from '@muted-pond/core/errors';
 import {
+  adviseJoin,
   createSeamField,
   findSeams,
+  GOOD_SEAM,
+  type JoinKind,
+  joinOf,
   type LoopLength,
   measureReelSeam,
   seamWindow,
@@ -10,8 +14,10 @@ import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
 import { type Recipe, seenShare, takeOf } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { resizeMask } from '@muted-pond/core/still';
-import { type MakingFile, readMask, sourceFile } from '../making/index.js';
+import { GOOD_WEAVE } from '@muted-pond/core/weave';
+import { adviseWeave, type MakingFile, type MakingTask, readMask, sourceFile } from '../making/index.js';
 import { readSignatures } from '../media/index.js';
+import type { RenderFlags } from './render-flags.js';
 
 /** Where the loop was found. */
 export interface FoundLoop {
@@ -25,12 +31,14 @@ export interface FoundLoop {
 /**
  * The recipe with its span on the best seam inside it: the answer that the interface gives too.
  * @param mask a picture in which white moves: only there is a seam looked for.
+ * @param joins how it may be closed; null: as the recipe says.
  */
 export async function takeBestLoop(
   recipe: Recipe,
   file: MakingFile,
   length: LoopLength,
   mask: string | null,
+  joins: readonly JoinKind[] | null,
 ): Promise<{ recipe: Recipe; loop: FoundLoop }> {
   const [source] = recipe.sources;
   const { times, size } = takeOf(recipe, [sourceFile(file)]);
@@ -53,10 +61,59 @@ export async function takeBestLoop(
       `No loop of ${length.min} to ${length.max} s lies between ${recipe.span.start} and ${recipe.span.end} (frames). Give another --loop-length or a wider --from and --to.`,
     );
   }
-  const found: Recipe = { ...recipe, span: { start: best.start, end: best.end } };
+  const span = { start: best.start, end: best.end };
+  const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every };
+  const advised = joins && adviseJoin(field, window.start, pace, recipe.loop, joins);
+  const found: Recipe = { ...recipe, span, loop: { ...recipe.loop, ...(advised && { join: advised.join }) } };
   const { score } = measureReelSeam(field, window.start, loopOf(found, { times }), found.loop);
   return {
     recipe: found,
     loop: { startFrame: best.start, endFrame: best.end, score: Math.round(score * 10) / 10 },
+  };
+}
+
+/**
+ * The recipe woven over its best common length, where that was asked for, or where it may be and nothing else
+ * closes the loop unnoticed.
+ * @param loop as it was found without; undefined where none was looked for.
+ * @param within all that may be shown.
+ */
+export async function takeWeave(
+  task: MakingTask,
+  {
+    joins,
+    wovenLength,
+    liveliness,
+  }: Pick<RenderFlags, 'joins' | 'wovenLength'> & { liveliness: number | null },
+  within: Recipe['span'],
+  loop: FoundLoop | undefined,
+): Promise<{ recipe: Recipe; loop: FoundLoop | undefined }> {
+  const { recipe } = task;
+  const isAsked = joinOf(recipe.loop.join).woven !== undefined;
+  const isAllowed = joins?.includes('per-pixel') && loop && loop.score < GOOD_SEAM;
+  if (!isAsked && !isAllowed) return { recipe, loop };
+  const advice = await adviseWeave({
+    ...task,
+    recipe: { ...recipe, span: within },
+    length: wovenLength,
+    within: 'span',
+  });
+  if (!advice) {
+    if (!isAsked) return { recipe, loop };
+    const frames = within.end - within.start;
+    throw new UserError(
+      'bad_flag',
+      `--join woven needs 13 frames more than its round; between --from and --to lie ${frames}, and a round lasts from ${wovenLength.min} to ${wovenLength.max} s. Give a wider --from and --to or another --loop-length.`,
+    );
+  }
+  if (!isAsked && advice.energy >= GOOD_WEAVE) return { recipe, loop };
+  const join = liveliness === null ? advice.join : { ...advice.join, liveliness };
+  return {
+    recipe: { ...recipe, span: advice.span, loop: { ...recipe.loop, join } },
+    loop: {
+      startFrame: advice.span.start,
+      endFrame: advice.span.start + join.frames,
+      score: Math.round(advice.score * 10) / 10,
+    },
   };
 }

@@ -11,7 +11,16 @@ import {
   QUALITY_NAMES,
   REPEAT_LIMITS,
 } from '@muted-pond/core/files';
-import { JOINS, type JoinSettings, type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
+import {
+  type AnyJoin,
+  JOINS,
+  type JoinKind,
+  type JoinSettings,
+  joinOf,
+  type LoopLength,
+  USUAL_LOOP_LENGTH,
+  WOVEN_LIMITS,
+} from '@muted-pond/core/loop';
 import { DITHER_NAMES, PALETTE_PLANS } from '@muted-pond/core/palette';
 import { FIT_NAMES, type Fit, MATTE_PATTERN, type Matte, type Rect } from '@muted-pond/core/pixels';
 import { RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
@@ -41,6 +50,10 @@ export interface RenderFlags {
   readonly join: JoinSettings | null;
   /** Take the best seam whose length, in seconds, lies between these. */
   readonly autoLoop: LoopLength | null;
+  /** How it may be closed where it is found by itself; null: as `join` says. */
+  readonly joins: readonly JoinKind[] | null;
+  /** How long a woven round may be. */
+  readonly wovenLength: LoopLength;
   /** A picture in which white moves, in the shape of the upright footage. */
   readonly mask: string | null;
   /** The frame that is held, of the upright footage; `auto` takes the one that meets what moves best. */
@@ -83,7 +96,19 @@ const BUILT = [
     'dither',
     'dither-strength',
   ],
-  ...['speed', 'reverse', 'loop', 'loop-length', 'join', 'mask', 'plate', 'ripples', 'steady', 'even-light'],
+  ...[
+    'speed',
+    'reverse',
+    'loop',
+    'loop-length',
+    'join',
+    'joins',
+    'mask',
+    'plate',
+    'ripples',
+    'steady',
+    'even-light',
+  ],
   ...['settle', 'squeeze', 'quality', 'limit', 'recipe', 'out', 'report', 'poster', 'poster-frame'],
   ...['quality-of', 'repeat-to', 'odd', 'matte', 'snippet', 'interlaced'],
   ...(Object.keys(DRESS_FLAGS) as (keyof typeof DRESS_FLAGS)[]),
@@ -127,6 +152,8 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
     reverse: values.reverse ?? false,
     join: readJoin(values.join),
     autoLoop: readAutoLoop(values),
+    joins: readJoins(values),
+    wovenLength: readLength(values['loop-length']),
     mask: values.mask ?? null,
     plate: readPlate(values.plate),
     ripples: readRipples(values.ripples),
@@ -259,29 +286,62 @@ function readMatte(text: string | undefined): Matte | null {
   throw new UserError('bad_flag', `--matte ${text}: give a colour as #rrggbb, or transparent.`);
 }
 
-/** A kind of join, and after a colon its length in frames where it has one. */
+/** What is called so on the command line. */
+const JOIN_NAMES = new Map(JOINS.map((join) => [join.name ?? join.kind, join]));
+
+/** A kind of join, and after a colon its length in frames, or how much is to move. */
 function readJoin(text: string | undefined): JoinSettings | null {
   if (text === undefined) return null;
-  const [kind, frames] = text.split(':');
-  const join = JOINS.find((one) => one.kind === kind);
-  const settings =
-    join && (join.length === null) === (frames === undefined) ? join.over(Number(frames)) : null;
+  const [name, number] = text.split(':');
+  const join = JOIN_NAMES.get(name);
+  const settings = join && readJoinNumber(join, number);
   if (join && settings && !join.schema.validate(settings, { convert: false }).error) return settings;
-  const ways = JOINS.map((one) =>
-    one.length ? `${one.kind}:N with N from ${one.length.min} to ${one.length.max} frames` : one.kind,
-  );
+  const { min, max } = WOVEN_LIMITS.liveliness;
+  const ways = [...JOIN_NAMES].map(([called, one]) => {
+    if (one.woven) return `${called} or ${called}:HOW_MUCH with HOW_MUCH from ${min} to ${max}`;
+    return one.length ? `${called}:N with N from ${one.length.min} to ${one.length.max} frames` : called;
+  });
   throw new UserError(
     'bad_flag',
     `--join ${text}: give ${ways.slice(0, -1).join(', ')}, or ${ways[ways.length - 1]}.`,
   );
 }
 
-function readAutoLoop({ loop, 'loop-length': length }: Values): LoopLength | null {
+function readJoinNumber(join: AnyJoin, number: string | undefined): JoinSettings | null {
+  if (join.woven) {
+    const settings = join.woven(join.over(0));
+    return number === undefined ? settings : { ...settings, liveliness: Number(number) };
+  }
+  return (join.length === null) === (number === undefined) ? join.over(Number(number)) : null;
+}
+
+/** The joins that a loop may be closed by, where it is found by itself. */
+function readJoins({ joins, loop }: Values): readonly JoinKind[] | null {
+  if (joins === undefined) return null;
+  if (loop === undefined) throw new UserError('bad_flag', '--joins belongs to --loop auto; give both.');
+  return joins.split(',').map((name) => {
+    const join = JOIN_NAMES.get(name.trim());
+    if (join) return join.kind;
+    throw new UserError('bad_flag', `--joins ${joins}: choose among ${[...JOIN_NAMES.keys()].join(', ')}.`);
+  });
+}
+
+function readAutoLoop({ loop, join, 'loop-length': length }: Values): LoopLength | null {
   if (loop === undefined) {
-    if (length === undefined) return null;
-    throw new UserError('bad_flag', '--loop-length belongs to --loop auto; give both.');
+    if (length === undefined || isWoven(join)) return null;
+    throw new UserError('bad_flag', '--loop-length belongs to --loop auto or --join woven; give both.');
   }
   if (loop !== 'auto') throw new UserError('bad_flag', `--loop ${loop}: auto is what there is.`);
+  // The round of a weave is looked for anyway.
+  return isWoven(join) ? null : readLength(length);
+}
+
+function isWoven(join: string | undefined): boolean {
+  const settings = readJoin(join);
+  return settings !== null && joinOf(settings).woven !== undefined;
+}
+
+function readLength(length: string | undefined): LoopLength {
   if (length === undefined) return USUAL_LOOP_LENGTH;
   const [min, max, ...more] = length.split(',').map(Number);
   if (!(min >= 0 && max >= min) || more.length > 0) {

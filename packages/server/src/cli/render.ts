@@ -27,7 +27,7 @@ import {
   type UnmeasuredFile,
 } from '../making/index.js';
 import { type MediaFacts, probeFile } from '../media/index.js';
-import { type FoundLoop, takeBestLoop } from './auto-loop.js';
+import { type FoundLoop, takeBestLoop, takeWeave } from './auto-loop.js';
 import { dressRecipe } from './dress-recipe.js';
 import { fileIdentity } from './file-identity.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
@@ -65,16 +65,22 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
   const files = await openSources(flags.sources, probing);
   const composed = await composeRecipe(flags, files);
   const found = flags.autoLoop
-    ? await takeBestLoop(composed, files[0], flags.autoLoop, flags.mask)
+    ? await takeBestLoop(composed, files[0], flags.autoLoop, flags.mask, flags.joins)
     : { recipe: composed, loop: undefined };
-  const { loop } = found;
   const dressed = await dressRecipe(flags.dress, found.recipe, files);
   try {
     for (const note of dressed.notes) process.stderr.write(`${note}\n`);
     const held = await holdStill(flags, dressed.recipe, files);
     try {
       const layers = [...held.layers, ...dressed.layers];
-      await writeFiles({ ...held, layers }, files, flags, loop);
+      const woven = flags.join && joinOf(flags.join).woven?.(flags.join);
+      const { recipe, loop } = await takeWeave(
+        { files, layers, recipe: held.recipe },
+        { ...flags, liveliness: woven?.liveliness ?? null },
+        composed.span,
+        found.loop,
+      );
+      await writeFiles({ ...held, recipe, layers }, files, flags, loop);
     } finally {
       await held.cleanUp();
     }

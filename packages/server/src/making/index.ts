@@ -24,4 +24,6 @@ export { warmUp } from './warm-up.js';
 
 /** The worker that does nothing but make its thread ready. */
 export const WARM_UP_WORKER = new URL(`./warm-up.worker.${THREAD_ENDING}`, import.meta.url).href;
+export { adviseWeave, type WeaveAdviceTask, weaveAdviceInputs } from './advise-weave.js';
 export { type SavingsTask, type TriedSavings, trySavings } from './try-savings.js';
+export { hashOfInputs, type WovenParts, weaveInputs, weaveRecipe } from './weaves.js';

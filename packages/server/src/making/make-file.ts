@@ -14,6 +14,7 @@ import { MAKERS, type MadeBytes } from './kinds/index.js';
 import { type MakingFile, sourceFile } from './making-file.js';
 import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
 import { reshape } from './reshape.js';
+import { weavesOf } from './weaves.js';
 
 /** Everything a worker needs to make one file. Plain data: it travels between threads. */
 export interface MakingTask {
@@ -22,6 +23,8 @@ export interface MakingTask {
   /** Masks and plates that the recipe names. */
   readonly layers: readonly MakingLayer[];
   readonly recipe: Recipe;
+  /** Where weaves are kept; without it they are made anew. */
+  readonly cacheDir?: string;
 }
 
 export interface MadeFile {
@@ -38,6 +41,8 @@ export interface MakingProgress {
 /** Shares of the whole for progress, as measured on the demo footage. */
 const DECODE_SHARE = 0.45;
 const ENCODE_SHARE = 0.45;
+/** Of reading the footage, where it is woven and nobody has asked for that before. */
+const WEAVE_SHARE = 0.5;
 
 export interface MakingOptions {
   readonly onProgress?: (progress: MakingProgress) => void;
@@ -68,7 +73,9 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const started = performance.now();
   const { kind } = recipe.weigh;
   const maker = MAKERS[kind];
-  const plan = planFile(recipe, files);
+  const plan = await planFile(task, (done) =>
+    onProgress({ doing: 'weaving', done: DECODE_SHARE * WEAVE_SHARE * done }),
+  );
   const { reel } = plan;
   checkKind(recipe, { size: plan.size, frames: reel.length, mayBeClear: mayBeClear(recipe, files) });
   const shape = shapeOf(recipe, plan);
@@ -164,8 +171,10 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
 }
 
 /** The places of the reel that the recipe's kind of file holds. */
-function planFile(recipe: Recipe, files: readonly MakingFile[]): RenderPlan {
-  const plan = planRender(recipe, takeOf(recipe, files.map(sourceFile)));
+async function planFile(task: MakingTask, onProgress: (done: number) => void): Promise<RenderPlan> {
+  const { recipe, files } = task;
+  const weaves = await weavesOf(task, onProgress);
+  const plan = planRender(recipe, takeOf(recipe, files.map(sourceFile)), { weaves });
   return MAKERS[recipe.weigh.kind].places?.(recipe, plan) ?? plan;
 }
 
@@ -199,11 +208,10 @@ export interface SeenTask extends MakingTask {
  * SSIM of a finished file against its full-colour reel, both seen at a width that may be larger than the
  * file's.
  */
-export async function measureSeen(
-  { recipe, files, layers, path, width }: SeenTask,
-  onProgress: (done: number) => void,
-): Promise<number> {
-  const plan = planFile({ ...recipe, weigh: { ...recipe.weigh, width } }, files);
+export async function measureSeen(task: SeenTask, onProgress: (done: number) => void): Promise<number> {
+  const { recipe, files, layers, path, width } = task;
+  const seen = { ...recipe, weigh: { ...recipe.weigh, width } };
+  const plan = await planFile({ ...task, recipe: seen }, () => onProgress(0));
   const parts = partsOf(plan, MOST_HELD);
   const shape = shapeOf(recipe, plan);
   let made = 0;

@@ -19,6 +19,7 @@ import { type Footage, FootageService } from '../footage/index.js';
 import { LayersService } from '../layers/index.js';
 import { type MakingFile, type MakingLayer, type MakingTask, sourceFile } from '../making/index.js';
 import { notFound, Problem } from '../problems/index.js';
+import { PictureCache } from '../storage/index.js';
 import { Piece } from './piece.entity.js';
 
 /** Pieces whose recipes are remembered as they were read. */
@@ -33,6 +34,7 @@ export class PiecesService {
     @InjectRepository(Piece) private readonly pieces: Repository<Piece>,
     @Inject(FootageService) private readonly footage: FootageService,
     @Inject(LayersService) private readonly layers: LayersService,
+    @Inject(PictureCache) private readonly cache: PictureCache,
   ) {}
 
   /** Newest first. One that cannot be read stands among them, and says why. */
@@ -176,7 +178,8 @@ export class PiecesService {
   /** All that is needed to make a file of a recipe of this piece. */
   async taskOf(id: string, recipe: Recipe): Promise<MakingTask> {
     await this.get(id);
-    return { files: await this.filesOf(recipe), layers: await this.layersOf(recipe), recipe };
+    const { cacheDir } = this.cache;
+    return { files: await this.filesOf(recipe), layers: await this.layersOf(recipe), recipe, cacheDir };
   }
 
   private async assertFits(recipe: Recipe): Promise<void> {

@@ -6,7 +6,7 @@ import { isDiskFull } from '../problems/index.js';
 
 /** Small files that can be made again at any time, by footage, kind and number. */
 export class PictureCache {
-  constructor(private readonly cacheDir: string) {}
+  constructor(readonly cacheDir: string) {}
 
   async get(footage: string, kind: string, index: number): Promise<Buffer | null> {
     try {

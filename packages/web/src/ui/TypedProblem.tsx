@@ -13,6 +13,7 @@ export function TypedProblem({ sentence, children }: { sentence: string | null; 
       shadow="md"
       trapFocus={false}
       withinPortal
+      hideDetached={false}
     >
       <Popover.Target>
         <div>{children}</div>

@@ -139,7 +139,7 @@ function open(
   source: FrameSource,
   before: Current | null,
 ): Current {
-  const plan = planRender(recipe, takeOf(recipe, files), isDraft);
+  const plan = planRender(recipe, takeOf(recipe, files), { isDraft });
   // What both plans have in common is not made anew; after a failure, all is.
   const begin = () => startSteps(plan, source);
   const run = before ? before.run.then((earlier) => earlier.replan(plan), begin) : begin();

@@ -3,13 +3,14 @@ import { type Crossfade, crossfade } from './crossfade.js';
 import { type Cut, cut } from './cut.js';
 import type { Join } from './join.js';
 import { type ThereAndBack, thereAndBack } from './there-and-back.js';
+import { type Woven, woven } from './woven.js';
 
 /** How the end of the reel meets its start. */
-export type JoinSettings = Cut | Crossfade | ThereAndBack;
+export type JoinSettings = Cut | Crossfade | ThereAndBack | Woven;
 export type JoinKind = JoinSettings['kind'];
 
 /** All joins, in the order in which they are offered. */
-const ALL = [cut, crossfade, thereAndBack] as const;
+const ALL = [cut, crossfade, thereAndBack, woven] as const;
 
 /** A join of whichever kind: its settings are those of its kind. */
 export type AnyJoin = Join<JoinSettings>;
@@ -38,3 +39,4 @@ export type { Crossfade } from './crossfade.js';
 export type { Cut } from './cut.js';
 export type { JoinNote, Joint } from './join.js';
 export type { ThereAndBack } from './there-and-back.js';
+export { framesMissing, MOST_WOVEN, WOVEN_LIMITS, WOVEN_ROOM, type Woven, type WovenTouch } from './woven.js';

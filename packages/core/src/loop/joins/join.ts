@@ -1,5 +1,6 @@
 import type Joi from 'joi';
 import type { FrameTimes, Pick, Reel, Span } from '../../timing/index.js';
+import type { Woven } from './woven.js';
 
 /** What a join needs to know of the reel it closes. */
 export interface JoinContext {
@@ -7,6 +8,8 @@ export interface JoinContext {
   readonly span: Span;
   /** Whether the reel runs from the span's end to its start. */
   readonly reverse: boolean;
+  /** What a weave of this reel is called. */
+  readonly name: string;
 }
 
 /** What is known of a joint, for its score. Levels. */
@@ -63,6 +66,8 @@ export interface JoinNote {
  */
 export interface Join<Settings extends { readonly kind: string }> {
   readonly kind: Settings['kind'];
+  /** On the command line; its kind where not given. */
+  readonly name?: string;
   /** For people. */
   readonly label: string;
   readonly schema: Joi.ObjectSchema<Settings>;
@@ -77,6 +82,14 @@ export interface Join<Settings extends { readonly kind: string }> {
   /** The most frames that its length can be here; 0 where the join cannot be made. */
   readonly longest: (reel: Reel, context: JoinContext) => number;
   readonly apply: (reel: Reel, settings: Settings, context: JoinContext) => Reel;
+  /** The part of the span that one round takes its time from; all of it where not given. */
+  readonly round?: (settings: Settings, span: Span) => Span;
+  /** Frames that the span lacks for it; none where not given. */
+  readonly missing?: (settings: Settings, span: Span) => number;
+  /** What is to be woven, where parts of the picture go round in their own time. */
+  readonly woven?: (settings: Settings) => Woven;
+  /** Over other footage. @param at the boundary between its frames that lies at the same second. */
+  readonly carry?: (settings: Settings, span: Span, at: (boundary: number) => number) => Settings;
   /** What follows the way there until the round is over. */
   readonly back: <Frame>(there: readonly Frame[]) => readonly Frame[];
   /** How unnoticeable its joint is, 0–100. */
@@ -90,7 +103,7 @@ export interface Join<Settings extends { readonly kind: string }> {
    * @param longest frames that can be mixed.
    */
   readonly candidates: (longest: number) => readonly Settings[];
-  readonly reason: 'meets' | 'at-rest' | 'melts';
+  readonly reason: 'meets' | 'at-rest' | 'melts' | 'woven';
   /** “a crossfade over 8 frames”. */
   readonly words: (settings: Settings) => string;
   /** What it did, after the length of the round: “: none added.” */

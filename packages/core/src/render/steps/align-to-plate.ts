@@ -26,17 +26,18 @@ export interface PlateAlignment {
 
 /**
  * @param plate as it was decoded.
- * @param moving what moves is not looked at; the take's shape.
+ * @param moving what moves is not looked at; the take's shape. Null: everything is looked at and aligned.
  * @param source the size that distances are told in.
  */
-export function alignToPlate(plate: PixelFrame, moving: Mask, source: Size): PlateAlignment {
+export function alignToPlate(plate: PixelFrame, moving: Mask | null, source: Size): PlateAlignment {
   const size = alignSize(plate);
-  const ignored = resizeMask(moving, size).values;
+  const ignored = moving ? resizeMask(moving, size).values : undefined;
   const template: AlignTemplate = createAlignTemplate(lumaOf(plate.rgba, plate, size), ignored);
   // What is held comes from the plate; beside what moves, a rim is looked at for the light and for the
   // resampling.
-  const rim = growMask(resizeMask(anyMove(moving), size), (RIM * size.width) / USUAL_WIDTH);
-  const wanted = resizeMask(rim, plate).values;
+  const wanted = moving
+    ? resizeMask(growMask(resizeMask(anyMove(moving), size), (RIM * size.width) / USUAL_WIDTH), plate).values
+    : new Uint8Array(plate.width * plate.height).fill(255);
   let start: Similarity = IDENTITY;
   let [frames, measured, before, after, untrusted] = [0, 0, 0, 0, 0];
   const squaredPx = ({ x, y }: Similarity) => (x * x + y * y) * source.width ** 2;

@@ -1,6 +1,7 @@
-import { blendFrames, type PixelFrame } from '../../pixels/index.js';
+import { mixFrames, type PixelFrame } from '../../pixels/index.js';
 import type { Pick, Reel } from '../../timing/index.js';
-import type { RenderPlan } from '../plan-render.js';
+import { STILL, weaveFrames, weaveShares } from '../../weave/index.js';
+import type { RenderPlan, Weaves } from '../plan-render.js';
 import type { ReelStep } from './step.js';
 
 /** What moves: the whole picture, or one reel for each layer over the plate. */
@@ -9,32 +10,68 @@ export function movingReels({ reel, still }: RenderPlan): readonly Reel[] {
 }
 
 /** The frames of the take that a reel shows, mixed in or alone, each once, ascending. */
-export function sourcesOf(reel: Reel): number[] {
+export function sourcesOf(reel: Reel, weaves: Weaves, isHeld: boolean): number[] {
   const sources = new Set<number>();
-  for (const { source, blend } of reel) {
-    sources.add(source);
-    if (blend) sources.add(blend.source);
+  for (const { source, blend, woven } of reel) {
+    const weave = woven === undefined ? undefined : weaves[woven];
+    const shown = blend ? [source, blend.source] : [source];
+    for (const frame of weave ? shown.flatMap((one) => weaveFrames(weave, one)) : shown) sources.add(frame);
+    if (weave && !isHeld) sources.add(weave.plate);
   }
   return [...sources].sort((a, b) => a - b);
 }
 
-/** A frame of the take, or two of them mixed. */
-export function mixPick({ source, blend }: Pick, take: (frame: number) => PixelFrame): PixelFrame {
-  return blend ? blendFrames(take(source), take(blend.source), blend.share) : take(source);
+/** Where the pictures of a reel come from. */
+export interface PickSource {
+  readonly weaves: Weaves;
+  /** A frame of the take, composed. */
+  take(frame: number): PixelFrame;
+  /** What still parts show; the frame that their weave names where nothing is held. */
+  readonly plate: PixelFrame | null;
+}
+
+/** What a pick shows: a frame of the take, some of them mixed evenly, or by the map of a weave. */
+export function mixPick({ source, blend, woven }: Pick, { weaves, take, plate }: PickSource): PixelFrame {
+  const weave = woven === undefined ? undefined : weaves[woven];
+  if (!weave) {
+    if (!blend) return take(source);
+    return mixFrames([take(source), take(blend.source)], [1 - blend.share, blend.share]);
+  }
+  const shares = new Map<number, Float32Array>();
+  const lay = (place: number, part: number) => {
+    for (const { frame, shares: table } of weaveShares(weave, place)) {
+      const sum = shares.get(frame) ?? new Float32Array(table.length);
+      table.forEach((share, cell) => {
+        sum[cell] += share * part;
+      });
+      shares.set(frame, sum);
+    }
+  };
+  lay(source, blend ? 1 - blend.share : 1);
+  if (blend) lay(blend.source, blend.share);
+  const frames = [...shares.keys()].map((frame) =>
+    frame === STILL ? (plate ?? take(weave.plate)) : take(frame),
+  );
+  const { cols, rows, across, down } = weave;
+  return mixFrames(frames, { cols, rows, across, down, shares: [...shares.values()] });
 }
 
 /** From frames of the take to what each layer shows at a place of the reel. */
 export const join: ReelStep = {
   name: 'join',
-  dependsOn: (plan) => movingReels(plan).map((reel) => reel.map(({ source, blend }) => [source, blend])),
-  prepare({ plan, take }) {
+  dependsOn: (plan) => [
+    movingReels(plan).map((reel) => reel.map(({ source, blend, woven }) => [source, blend, woven])),
+    Object.entries(plan.weaves).map(([name, { id }]) => [name, id]),
+  ],
+  prepare({ plan, take, plate }) {
     const reels = movingReels(plan);
+    const source = { weaves: plan.weaves, take, plate: plate?.picture ?? null };
     // Repeats and copies share what was mixed once.
     const mixed = new Map<string, PixelFrame>();
     const pictureOf = (pick: Pick): PixelFrame => {
-      if (!pick.blend) return take(pick.source);
-      const key = `${pick.source} ${pick.blend.source} ${pick.blend.share}`;
-      const frame = mixed.get(key) ?? mixPick(pick, take);
+      if (!pick.blend && pick.woven === undefined) return take(pick.source);
+      const key = JSON.stringify([pick.source, pick.blend, pick.woven]);
+      const frame = mixed.get(key) ?? mixPick(pick, source);
       mixed.set(key, frame);
       return frame;
     };

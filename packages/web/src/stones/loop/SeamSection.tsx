@@ -82,6 +82,7 @@ function Advice({ advice, score }: { advice: JoinAdvice; score: number }) {
     meets: 'The end meets the start:',
     'at-rest': 'What moves rests at both ends:',
     melts: 'No good cut here, but',
+    woven: 'Woven, ',
     'best-there-is': 'No good cut here; best is',
   };
   return (

@@ -1,0 +1,198 @@
+import { growKernel, type KernelMemory, type PixelFrame, type Size, startKernel } from '../pixels/index.js';
+import { WEAVE_KERNEL } from './weave-kernel.js';
+
+/** Sides are padded to whole groups of so many pixels; what is padded is 0 in every frame. */
+const PAD = 8;
+
+/**
+ * Luma of every pixel and chroma of every 2 × 2 of them, bytes; frames one after the other, rows of `pitch`
+ * and of `pitch` (Cb, Cr in turn).
+ */
+export interface Planes extends Size {
+  readonly count: number;
+  /** Bytes of a row of luma; a row of chroma has as many. */
+  readonly pitch: number;
+  readonly paddedHeight: number;
+  readonly luma: Uint8Array;
+  readonly chroma: Uint8Array;
+  /** Where they lie in the memory of a kernel; null where it cannot run. */
+  readonly kernel: PlanesKernel | null;
+}
+
+/** The squares of cells and the running of messages, over memory in which the planes lie. */
+export interface WeaveKernel extends KernelMemory {
+  /** Mean squared differences of two frames in groups of 8 × 8 or 4 × 4 px. */
+  squares(
+    lumaA: number,
+    lumaB: number,
+    chromaA: number,
+    chromaB: number,
+    pitch: number,
+    rows: number,
+    cell: number,
+    lumaShares: number,
+    chromaShares: number,
+    out: number,
+  ): void;
+}
+
+export interface PlanesKernel {
+  readonly exports: WeaveKernel;
+  /** Bytes from the start of its memory. */
+  readonly luma: number;
+  readonly chroma: number;
+  /** Room behind the planes: three tables of a number a cell of 4 px. */
+  readonly room: number;
+}
+
+/**
+ * Planes for `count` frames, all black.
+ * @param plain whether no kernel is used; the results are the same.
+ * @throws RangeError for sides below 1 px or no frames.
+ */
+export function createPlanes({ width, height }: Size, count: number, plain = false): Planes {
+  if (!(width >= 1 && height >= 1 && count >= 1)) {
+    throw new RangeError(`Planes need a size and frames; got ${width} × ${height} px, ${count} frames.`);
+  }
+  const pitch = padded(width);
+  const paddedHeight = padded(height);
+  const lumaBytes = pitch * paddedHeight * count;
+  const chromaBytes = lumaBytes / 2;
+  const exports = plain ? null : startKernel<WeaveKernel>(WEAVE_KERNEL);
+  const size = { width, height, count, pitch, paddedHeight };
+  if (!exports) {
+    return { ...size, luma: new Uint8Array(lumaBytes), chroma: new Uint8Array(chromaBytes), kernel: null };
+  }
+  const luma = exports.memory.buffer.byteLength;
+  const chroma = luma + lumaBytes;
+  const room = chroma + chromaBytes;
+  growKernel(exports, room + 3 * 4 * ((pitch * paddedHeight) / 16));
+  const { buffer } = exports.memory;
+  return {
+    ...size,
+    luma: new Uint8Array(buffer, luma, lumaBytes),
+    chroma: new Uint8Array(buffer, chroma, chromaBytes),
+    kernel: { exports, luma, chroma, room },
+  };
+}
+
+function padded(side: number): number {
+  return Math.ceil(side / PAD) * PAD;
+}
+
+/**
+ * Luma and chroma of one picture (BT.601 weights, full range), on middle grey where it is not opaque.
+ * @throws RangeError when its size is another one.
+ */
+export function putFrame(planes: Planes, index: number, frame: PixelFrame): void {
+  const { width, height, pitch, paddedHeight, luma, chroma } = planes;
+  if (frame.width !== width || frame.height !== height) {
+    throw new RangeError(
+      `A frame of ${frame.width} × ${frame.height} px does not fit planes of ${width} × ${height} px.`,
+    );
+  }
+  const rgba = layOnGrey(frame);
+  const at = index * pitch * paddedHeight;
+  const reds = new Int32Array(pitch / 2);
+  const blues = new Int32Array(pitch / 2);
+  const counts = new Int32Array(pitch / 2);
+  for (let y = 0; y < height; y++) {
+    const row = at + y * pitch;
+    for (let x = 0, i = y * width * 4; x < width; x++, i += 4) {
+      const [r, g, b] = [rgba[i], rgba[i + 1], rgba[i + 2]];
+      luma[row + x] = (77 * r + 150 * g + 29 * b + 128) >> 8;
+      const half = x >> 1;
+      blues[half] += -43 * r - 85 * g + 128 * b;
+      reds[half] += 128 * r - 107 * g - 21 * b;
+      counts[half]++;
+    }
+    if ((y & 1) === 0 && y + 1 < height) continue;
+    const out = (at >> 1) + (y >> 1) * pitch;
+    for (let half = 0; half < (width + 1) >> 1; half++) {
+      const shift = counts[half] * 256;
+      chroma[out + 2 * half] = clampByte(128 + Math.round(blues[half] / shift));
+      chroma[out + 2 * half + 1] = clampByte(128 + Math.round(reds[half] / shift));
+    }
+    reds.fill(0);
+    blues.fill(0);
+    counts.fill(0);
+  }
+}
+
+function clampByte(value: number): number {
+  return Math.max(0, Math.min(255, value));
+}
+
+const GREY = 128;
+
+function layOnGrey({ rgba }: PixelFrame): Uint8Array {
+  let isOpaque = true;
+  for (let i = 3; i < rgba.length && isOpaque; i += 4) isOpaque = rgba[i] === 255;
+  if (isOpaque) return rgba;
+  const laid = new Uint8Array(rgba.length);
+  for (let i = 0; i < rgba.length; i++) {
+    const alpha = rgba[i | 3] / 255;
+    laid[i] = Math.round(rgba[i] * alpha + GREY * (1 - alpha));
+  }
+  return laid;
+}
+
+/** One frame's planes again at another index. */
+export function copyFrame(planes: Planes, from: number, to: number): void {
+  const bytes = planes.pitch * planes.paddedHeight;
+  planes.luma.copyWithin(to * bytes, from * bytes, (from + 1) * bytes);
+  planes.chroma.copyWithin((to * bytes) / 2, (from * bytes) / 2, ((from + 1) * bytes) / 2);
+}
+
+/** Some of the frames, and behind them room for as many more. @param to exclusive. */
+export function cutPlanes(planes: Planes, from: number, to: number, room: number): Planes {
+  const cut = createPlanes(planes, to - from + room, planes.kernel === null);
+  const bytes = planes.pitch * planes.paddedHeight;
+  cut.luma.set(planes.luma.subarray(from * bytes, to * bytes));
+  cut.chroma.set(planes.chroma.subarray((from * bytes) / 2, (to * bytes) / 2));
+  return cut;
+}
+
+/** Planes of a quarter of the sides, for looking at what is coarse: means of 4 × 4 places. */
+export function quarterPlanes(planes: Planes): Planes {
+  const { width, height, count, pitch, paddedHeight } = planes;
+  const small = createPlanes(
+    { width: Math.max(1, width >> 2), height: Math.max(1, height >> 2) },
+    count,
+    planes.kernel === null,
+  );
+  const chromaSize = [(small.width + 1) >> 1, (small.height + 1) >> 1] as const;
+  for (let frame = 0; frame < count; frame++) {
+    const from = frame * pitch * paddedHeight;
+    const to = frame * small.pitch * small.paddedHeight;
+    for (let y = 0; y < small.height; y++) {
+      for (let x = 0; x < small.width; x++) {
+        let sum = 0;
+        for (let dy = 0; dy < 4; dy++) {
+          const at = from + Math.min(height - 1, 4 * y + dy) * pitch + 4 * x;
+          for (let dx = 0; dx < 4; dx++) sum += planes.luma[at + Math.min(dx, width - 1 - 4 * x)];
+        }
+        small.luma[to + y * small.pitch + x] = (sum + 8) >> 4;
+      }
+    }
+    const lastRow = ((height + 1) >> 1) - 1;
+    const lastColumn = ((width + 1) >> 1) - 1;
+    for (let y = 0; y < chromaSize[1]; y++) {
+      for (let x = 0; x < chromaSize[0]; x++) {
+        let [blue, red] = [0, 0];
+        for (let dy = 0; dy < 4; dy++) {
+          const row = from / 2 + Math.min(lastRow, 4 * y + dy) * pitch;
+          for (let dx = 0; dx < 4; dx++) {
+            const at = row + 2 * Math.min(lastColumn, 4 * x + dx);
+            blue += planes.chroma[at];
+            red += planes.chroma[at + 1];
+          }
+        }
+        const at = to / 2 + y * small.pitch + 2 * x;
+        small.chroma[at] = (blue + 8) >> 4;
+        small.chroma[at + 1] = (red + 8) >> 4;
+      }
+    }
+  }
+  return small;
+}

@@ -1,0 +1,114 @@
+import { createHash } from 'node:crypto';
+import { takeOf } from '@muted-pond/core/recipe';
+import {
+  ENGINE_VERSION,
+  type LookedAtTake,
+  lookAtTake,
+  lookKey,
+  planWeaving,
+  type RenderPlan,
+  type Weaves,
+  type WeaveWish,
+  type WovenPart,
+  weaveKey,
+  wishedWeaves,
+  wovenPart,
+} from '@muted-pond/core/render';
+import { PictureCache } from '../storage/index.js';
+import { openFrameSource } from './frame-source.js';
+import type { MakingTask } from './make-file.js';
+import { sourceFile } from './making-file.js';
+
+/** What is woven of a recipe, by its names in the reels. */
+export type WovenParts = Readonly<Record<string, WovenPart>>;
+
+/** The take that was looked at last in this thread: what is only woven otherwise starts from it. */
+let latest: { readonly key: string; readonly looked: LookedAtTake } | null = null;
+/** Weaves that were made last in this thread. */
+const made = new Map<string, WovenPart>();
+const MOST_MADE = 16;
+/** Reading the frames is most of it. */
+const READ_SHARE = 0.8;
+
+/**
+ * All weaves that a recipe asks for; those that were made before from the cache.
+ * @param onProgress 0–1.
+ * @throws UserError where one cannot be made.
+ */
+export async function weaveRecipe(
+  task: MakingTask,
+  onProgress: (done: number) => void = () => {},
+): Promise<WovenParts> {
+  const wishes = wishedWeaves(task.recipe);
+  const parts: Record<string, WovenPart> = {};
+  for (const [i, wish] of wishes.entries()) {
+    parts[wish.name] = await weave(task, wish, (done) => onProgress((i + done) / wishes.length));
+  }
+  return parts;
+}
+
+/** The same without what is to be said of them. */
+export async function weavesOf(task: MakingTask, onProgress?: (done: number) => void): Promise<Weaves> {
+  const parts = await weaveRecipe(task, onProgress);
+  return Object.fromEntries(Object.entries(parts).map(([name, { weave }]) => [name, weave]));
+}
+
+/** Tells one recipe's weaves from another's. */
+export function weaveInputs({ recipe, files }: MakingTask): string {
+  const take = takeOf(recipe, files.map(sourceFile));
+  return hashOfInputs(
+    JSON.stringify(wishedWeaves(recipe).map((wish) => weaveKey(planWeaving(recipe, take, wish.span), wish))),
+  );
+}
+
+async function weave(
+  task: MakingTask,
+  wish: WeaveWish,
+  onProgress: (done: number) => void,
+): Promise<WovenPart> {
+  const plan = planWeaving(task.recipe, takeOf(task.recipe, task.files.map(sourceFile)), wish.span);
+  const id = hashOfInputs(weaveKey(plan, wish));
+  const cache = task.cacheDir ? new PictureCache(task.cacheDir) : null;
+  const place = [task.files[0].hash, `woven-${id}`, 0] as const;
+  const kept = made.get(id) ?? (await cache?.get(...place).then((bytes) => bytes && readPart(bytes)));
+  const part = kept ?? wovenPart(await look(task, plan, wish, onProgress), plan, wish, id);
+  made.delete(id);
+  made.set(id, part);
+  for (const oldest of made.keys()) {
+    if (made.size <= MOST_MADE) break;
+    made.delete(oldest);
+  }
+  if (!kept) await cache?.put(...place, Buffer.from(JSON.stringify(part)));
+  return part;
+}
+
+function readPart(bytes: Buffer): WovenPart {
+  return JSON.parse(bytes.toString()) as WovenPart;
+}
+
+/** The frames of a span, looked at; the last one's are kept in this thread. */
+export async function look(
+  { files, layers }: MakingTask,
+  plan: RenderPlan,
+  wish: WeaveWish,
+  onProgress: (done: number) => void,
+): Promise<LookedAtTake> {
+  const key = hashOfInputs(lookKey(plan, wish));
+  if (latest?.key === key) return latest.looked;
+  latest = null;
+  const source = openFrameSource(files, layers);
+  const looked = await lookAtTake(plan, wish, source, (done) => onProgress(READ_SHARE * done));
+  latest = { key, looked };
+  return looked;
+}
+
+/** All inputs, and how they are used, in a few letters. */
+export function hashOfInputs(inputs: string): string {
+  return createHash('sha256')
+    .update(`${ENGINE_VERSION} ${WEAVE_VERSION} ${inputs}`)
+    .digest('hex')
+    .slice(0, 32);
+}
+
+/** Goes up when the same inputs would be woven otherwise. */
+const WEAVE_VERSION = 1;

@@ -1,0 +1,1 @@
+export { WeavingModule } from './weaving.module.js';
