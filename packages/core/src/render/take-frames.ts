@@ -38,6 +38,8 @@ interface Batch {
 
 export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Promise<TakeFrames> {
   const { take, still } = plan;
+  // What the others are brought to: it comes first, and stays.
+  const anchorFrame = still ? still.plate.frame : plan.steadyTo;
   const masks = still && (await openMovingMasks(still, source, take.size));
   const veilMasks = await openVeilMasks(plan, source);
   // Only what a veil does to a frame depends on which one it is.
@@ -70,14 +72,15 @@ export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Pro
   async function prepareRest(): Promise<readonly FrameOperation[]> {
     if (composedSteps) return composedSteps;
     plate = still && masks ? await composePlate(plan, masks, source, composed, veilMasks) : null;
-    composedSteps = STEPS.composed.flatMap((step) => step.prepare(plan, plate) ?? []);
+    const anchor = plan.steadyTo === null ? null : frameOf(composed, plan.steadyTo);
+    composedSteps = STEPS.composed.flatMap((step) => step.prepare(plan, plate, anchor) ?? []);
     operations.push(...composedSteps);
     return composedSteps;
   }
 
   return {
     async read(frames, onProgress = () => {}) {
-      const first = still && !plate ? [still.plate.frame] : [];
+      const first = anchorFrame !== null && !composedSteps ? [anchorFrame] : [];
       const missing = [...new Set([...frames, ...first])]
         .filter((frame) => !composed.has(frame))
         .sort((a, b) => a - b);
@@ -99,7 +102,7 @@ export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Pro
       if (rest.length === 0) return;
       for (const frame of missing) {
         const picture = composed.get(frame);
-        if (!picture || frame === still?.plate.frame) continue;
+        if (!picture || frame === anchorFrame) continue;
         composed.set(frame, through(rest, picture, frame));
       }
     },
@@ -107,7 +110,7 @@ export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Pro
     plate: () => plate,
     figures: () => Object.assign({ steady: null, light: null }, ...operations.map((one) => one.figures?.())),
     forget(frames) {
-      for (const frame of frames) if (frame !== still?.plate.frame) composed.delete(frame);
+      for (const frame of frames) if (frame !== anchorFrame) composed.delete(frame);
     },
   };
 }

@@ -39,8 +39,8 @@ export interface EvenLight {
  * Matches brightness along the edge of what moves: per channel gain and offset, fitted robustly (Tukey) in a
  * ring just outside the ripples, where frame and plate show the same.
  */
-export function createEvenLight(plate: PixelFrame, mask: Mask): EvenLight {
-  const places = ringPlaces(mask);
+export function createEvenLight(plate: PixelFrame, mask: Mask | null): EvenLight {
+  const places = mask ? ringPlaces(mask) : spreadPlaces(plate);
   const measure = (frame: PixelFrame) =>
     [0, 1, 2].map((channel) => fitChannel(plate, frame, places, channel));
   return {
@@ -69,6 +69,18 @@ export function createEvenLight(plate: PixelFrame, mask: Mask): EvenLight {
       return lit;
     },
   };
+}
+
+/** Of a picture without a mask, so many places are looked at. */
+const SPREAD_PLACES = 8000;
+
+function spreadPlaces({ width, height }: PixelFrame): Int32Array {
+  const every = Math.max(1, Math.round(Math.sqrt((width * height) / SPREAD_PLACES)));
+  const places: number[] = [];
+  for (let y = every >> 1; y < height; y += every) {
+    for (let x = every >> 1; x < width; x += every) places.push(y * width + x);
+  }
+  return Int32Array.from(places);
 }
 
 /** Held places that lie near enough to what moves. */

@@ -8,10 +8,13 @@ import type {
   SavingsView,
   SendingView,
   TrialView,
+  WeaveAdviceView,
+  WeavingView,
 } from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
 import { connection } from './connection.js';
 import { keys } from './queries.js';
+import { afterWeaving } from './weaving.js';
 
 /** Lets the server's news flow into what was asked before. @returns a function that ends it. */
 export function followEvents(client: QueryClient): () => void {
@@ -41,6 +44,14 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       break;
     case 'holding':
       client.setQueryData<HoldingView>(keys.holding(event.holding.piece), event.holding);
+      break;
+    case 'weaving':
+      client.setQueryData<WeavingView | null>(keys.weaving(event.weaving.piece), (old) =>
+        afterWeaving(old, event.weaving),
+      );
+      break;
+    case 'weave-advice':
+      client.setQueryData<WeaveAdviceView>(keys.weaveAdvice(event.advice.piece), event.advice);
       break;
     case 'fit':
       client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);

@@ -33,6 +33,8 @@ export const keys = {
   shownTrials: ['trials', 'shown'] as const,
   trials: (piece: string) => ['trials', piece] as const,
   holding: (piece: string) => ['holding', piece] as const,
+  weaving: (piece: string) => ['weaving', piece] as const,
+  weaveAdvice: (piece: string) => ['weave-advice', piece] as const,
   fit: (piece: string) => ['fit', piece] as const,
   kinds: (piece: string) => ['kinds', piece] as const,
   follow: (piece: string) => ['follow', piece] as const,

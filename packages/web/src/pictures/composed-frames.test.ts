@@ -9,6 +9,7 @@ const planOf = (): StagePlan => ({
   recipe: newRecipe('a'.repeat(64), times),
   files: [],
   layers: false,
+  weaves: {},
   isDraft: false,
   single: null,
 });

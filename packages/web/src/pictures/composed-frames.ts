@@ -1,5 +1,6 @@
 import { UserError } from '@muted-pond/core/errors';
 import type { Recipe, SourceFile } from '@muted-pond/core/recipe';
+import type { Weaves } from '@muted-pond/core/render';
 import { LRUCache } from 'lru-cache';
 import type { ComposeMessage } from '../workers/compose-work.js';
 import {
@@ -14,6 +15,8 @@ import {
 export interface StagePlan {
   readonly recipe: Recipe;
   readonly files: readonly SourceFile[];
+  /** What of it is woven, as it was made last. */
+  readonly weaves: Weaves;
   /** Whether what lies on each other is wanted apart. */
   readonly layers: boolean;
   /** Whether a hand is still moving. */
@@ -154,8 +157,8 @@ export class ComposedFrames {
     this.worker.postMessage({ type: 'show', plan: this.id, place, layers: this.plan?.layers ?? false });
   }
 
-  private tellPlan(worker: ComposeWorker, { recipe, files, isDraft }: StagePlan): void {
-    worker.postMessage({ type: 'plan', plan: this.id, recipe, files, isDraft });
+  private tellPlan(worker: ComposeWorker, { recipe, files, weaves, isDraft }: StagePlan): void {
+    worker.postMessage({ type: 'plan', plan: this.id, recipe, files, weaves, isDraft });
   }
 
   private start(): ComposeWorker {

@@ -1,4 +1,12 @@
-import type { JoinSettings, LoopSettings } from '@muted-pond/core/loop';
+import {
+  type JoinSettings,
+  joinOf,
+  type LoopSettings,
+  MOST_WOVEN,
+  WOVEN_LIMITS,
+  WOVEN_ROOM,
+  type WovenTouch,
+} from '@muted-pond/core/loop';
 import type { Span } from '@muted-pond/core/timing';
 import { tellProblem } from '../ui/notify.js';
 import { showOnCourse } from './course-news.js';
@@ -22,6 +30,55 @@ export function changeLoop(workspace: Edited, part: Partial<LoopSettings>): void
 
 export function setJoin(workspace: Edited, join: JoinSettings): void {
   changeLoop(workspace, { join });
+}
+
+/** A round and the frames around it that a weave needs of the span. */
+const ROOM = 2 * WOVEN_ROOM + 1;
+
+/**
+ * Weaves the span: a round as long as it was, where the footage around it has room; else as long as can be.
+ */
+export function chooseWoven(workspace: Edited): void {
+  const { recipe } = workspace.store.getState();
+  const { frameCount } = takeNow(workspace);
+  const length = recipe.span.end - recipe.span.start;
+  const { min, max } = WOVEN_LIMITS.frames;
+  const frames = Math.max(min, Math.min(length, max, frameCount - ROOM));
+  const join = joinOf({ kind: 'per-pixel' }).over(frames);
+  const span = spanAround(recipe.span, Math.min(frameCount, MOST_WOVEN, 2 * frames + ROOM), frameCount);
+  takeWoven(workspace, { span, join });
+}
+
+/** Takes a weave: where its frames may come from, and its settings, in one step. */
+export function takeWoven(workspace: Edited, { span, join }: { span: Span; join: JoinSettings }): void {
+  const { recipe, change } = workspace.store.getState();
+  const next = { ...recipe, span, loop: { ...recipe.loop, join } };
+  const { problem } = pieceLoop(next, takeNow(workspace));
+  if (problem !== null) {
+    tellProblem(problem);
+    return;
+  }
+  change(() => next);
+  workspace.session.getState().seekReel(0, span.start);
+}
+
+/** A span with so many frames more, on both sides where they are. */
+export function widenSpan(workspace: Edited, by: number): void {
+  const { span } = workspace.store.getState().recipe;
+  const { frameCount } = takeNow(workspace);
+  setSpan(workspace, spanAround(span, Math.min(frameCount, span.end - span.start + by), frameCount), 'end');
+}
+
+function spanAround({ start, end }: Span, length: number, frames: number): Span {
+  const from = Math.max(0, Math.min(Math.floor((start + end - length) / 2), frames - length));
+  return { start: from, end: Math.min(frames, from + length) };
+}
+
+/** What a hand held or set free on the picture, after all that it did before. */
+export function touchWoven(workspace: Edited, touch: WovenTouch): void {
+  const { join } = workspace.store.getState().recipe.loop;
+  const woven = joinOf(join).woven?.(join);
+  if (woven) setJoin(workspace, { ...woven, touches: [...woven.touches, touch] });
 }
 
 /** Takes a place to join: the span is that loop, and it plays from its start. */

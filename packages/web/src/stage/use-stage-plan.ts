@@ -2,16 +2,19 @@ import { scaleDress, UNDRESSED } from '@muted-pond/core/dress';
 import { PLAIN_LOOP } from '@muted-pond/core/loop';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
+import type { Weaves } from '@muted-pond/core/render';
 import { NOTHING_HELD, type Plate } from '@muted-pond/core/still';
 import { useLayoutEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import { filesOf } from '../piece/piece-take.js';
+import { useWeaves } from '../piece/weaving.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
 import { sentenceOf } from '../ui/sentence.js';
 import type { ComposedPictures, HeldPictures } from '../workers/composed-pictures.js';
 
+const NO_WEAVES: Weaves = {};
 /** Longer side of composed pictures on the stage, px. */
 const STAGE_SIDE = 800;
 
@@ -56,6 +59,7 @@ export function useStagePlan({
   const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
   const isDraft = useStore(store, (state) => state.draft !== null);
   const known = useStore(files, (state) => state.files);
+  const woven = useWeaves();
   // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that the steps depend on
   return useMemo<StagePlan>(() => {
     const recipe = shownRecipe(store.getState());
@@ -63,13 +67,15 @@ export function useStagePlan({
     return {
       recipe: forStage(recipe, ofFiles, { width, unboxed, undressed, unveiled, single, plate }),
       files: ofFiles,
+      // A weave is of the picture as it is framed.
+      weaves: single !== null || (unboxed && recipe.framing.box) ? NO_WEAVES : woven,
       layers,
       isDraft,
       single,
     };
   }, [
     ...[sources, span, loop, framing, still, undressed ? dress.veils : dress, rate, finished],
-    ...[known, width, unboxed, undressed, unveiled, single, layers, isDraft, plate, store],
+    ...[known, woven, width, unboxed, undressed, unveiled, single, layers, isDraft, plate, store],
   ]);
 }
 

@@ -71,7 +71,7 @@ describe('the composing worker', () => {
     const { frames } = source();
     const { answers, answer, until } = listening();
     const work = createComposeWork(frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], isDraft: false });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], weaves: {}, isDraft: false });
     const all = until(3);
     for (const place of [4, 0, 9]) work(show(1, place));
     await all;
@@ -85,7 +85,7 @@ describe('the composing worker', () => {
   it('tells what is held once, and the layers of each place', async () => {
     const { answers, answer, until } = listening();
     const work = createComposeWork(source().frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(true), files: [file], isDraft: false });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(true), files: [file], weaves: {}, isDraft: false });
     const all = until(3);
     work(show(1, 1, true));
     work(show(1, 2, true));
@@ -101,9 +101,9 @@ describe('the composing worker', () => {
     const { frames, asked } = source();
     const { answers, answer, until } = listening();
     const work = createComposeWork(frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], isDraft: false });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], weaves: {}, isDraft: false });
     for (let place = 0; place < 8; place++) work(show(1, place));
-    work({ type: 'plan', plan: 2, recipe: recipeOf(false, 20), files: [file], isDraft: false });
+    work({ type: 'plan', plan: 2, recipe: recipeOf(false, 20), files: [file], weaves: {}, isDraft: false });
     const one = until(1);
     work(show(2, 17));
     await one;
@@ -114,7 +114,7 @@ describe('the composing worker', () => {
   it('says why a place cannot be shown, and shows the others', async () => {
     const { answers, answer, until } = listening();
     const work = createComposeWork(source([5]).frames, answer);
-    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], isDraft: false });
+    work({ type: 'plan', plan: 1, recipe: recipeOf(false), files: [file], weaves: {}, isDraft: false });
     const all = until(2);
     work(show(1, 3));
     work(show(1, 4));

@@ -9,6 +9,7 @@ import {
   type ShownLayers,
   type StepsRun,
   startSteps,
+  type Weaves,
 } from '@muted-pond/core/render';
 import { sentenceOf } from '../ui/sentence.js';
 import { type LookFrames, lookFrames } from './look-frames.js';
@@ -25,6 +26,7 @@ export type ComposeMessage =
       readonly plan: number;
       readonly recipe: Recipe;
       readonly files: readonly SourceFile[];
+      readonly weaves: Weaves;
       readonly isDraft: boolean;
     }
   | { readonly type: 'show'; readonly plan: number; readonly place: number; readonly layers: boolean }
@@ -135,11 +137,11 @@ export function createComposeWork(source: FrameSource, answer: (reply: ComposeAn
 }
 
 function open(
-  { plan: id, recipe, files, isDraft }: Extract<ComposeMessage, { type: 'plan' }>,
+  { plan: id, recipe, files, weaves, isDraft }: Extract<ComposeMessage, { type: 'plan' }>,
   source: FrameSource,
   before: Current | null,
 ): Current {
-  const plan = planRender(recipe, takeOf(recipe, files), { isDraft });
+  const plan = planRender(recipe, takeOf(recipe, files), { isDraft, weaves });
   // What both plans have in common is not made anew; after a failure, all is.
   const begin = () => startSteps(plan, source);
   const run = before ? before.run.then((earlier) => earlier.replan(plan), begin) : begin();

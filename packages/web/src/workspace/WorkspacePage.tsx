@@ -24,6 +24,7 @@ import { sentenceOf } from '../ui/sentence.js';
 import { Course } from './Course.js';
 import { TopBar } from './TopBar.js';
 import { useSeamKeeper } from './use-seam-keeper.js';
+import { useWeaveKeeper } from './use-weave-keeper.js';
 import { useWorkspaceKeys } from './use-workspace-keys.js';
 import classes from './workspace.module.css';
 
@@ -135,6 +136,7 @@ function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenF
 function Opened({ stone }: { stone: Stone }) {
   useWorkspaceKeys();
   useSeamKeeper();
+  useWeaveKeeper();
   // Once this stone is there, the others are fetched, so that nobody waits when walking on.
   useEffect(() => {
     const idle = window.setTimeout(() => {

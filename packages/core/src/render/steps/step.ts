@@ -68,7 +68,8 @@ export interface ComposedPlate {
 
 /** Acts on each frame of the take at the size of the finished frames; the plate's own frame is left out. */
 export interface ComposedStep extends NamedStep {
-  prepare(plan: RenderPlan, plate: ComposedPlate | null): FrameOperation | null;
+  /** @param anchor the frame that the camera is brought to where nothing is held; null where it is left. */
+  prepare(plan: RenderPlan, plate: ComposedPlate | null, anchor: PixelFrame | null): FrameOperation | null;
 }
 
 export interface ReelContext {

@@ -2,7 +2,7 @@ import { SegmentedControl } from '@mantine/core';
 import { JOINS, type JoinKind, type JoinSettings, joinOf, type LoopReel } from '@muted-pond/core/loop';
 import { reelCentiseconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
-import { setJoin } from '../../piece/loop-edits.js';
+import { chooseWoven, setJoin } from '../../piece/loop-edits.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
@@ -10,6 +10,7 @@ import { BankSection } from '../../ui/Bank.js';
 import { formatSeconds } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import classes from './loop.module.css';
+import { WovenSection } from './WovenSection.js';
 
 /** How the end meets the start, and what that costs in frames. */
 export function JoinSection() {
@@ -20,7 +21,8 @@ export function JoinSection() {
   const longest = loop?.longest[settings.kind] ?? 0;
   const set = (next: JoinSettings) => setJoin(workspace, next);
   const choose = (kind: JoinKind) => {
-    const { over, length } = joinOf({ kind });
+    const { over, length, woven } = joinOf({ kind });
+    if (woven) return chooseWoven(workspace);
     set(over(Math.max(1, Math.min(length?.usual ?? 1, loop?.longest[kind] ?? 0))));
   };
   const cannot = (kind: JoinKind) => joinOf({ kind }).length !== null && (loop?.longest[kind] ?? 0) === 0;
@@ -48,6 +50,7 @@ export function JoinSection() {
           onChange={(frames) => set(join.over(frames))}
         />
       )}
+      <WovenSection />
       {loop && <JoinCost settings={settings} loop={loop} onShorten={(frames) => set(join.over(frames))} />}
     </BankSection>
   );
@@ -83,7 +86,7 @@ function JoinCost({ settings, loop, onShorten }: JoinCostProps) {
   }
   const length = `${round} frames, ${formatSeconds(reelCentiseconds(loop.reel.slice(0, round)) / 100)}`;
   const lacking = JOINS.flatMap((other) =>
-    other.length && loop.longest[other.kind] === 0 ? (other.lacking(where) ?? []) : [],
+    !join.woven && other.length && loop.longest[other.kind] === 0 ? (other.lacking(where) ?? []) : [],
   );
   return (
     <p className={classes.note}>

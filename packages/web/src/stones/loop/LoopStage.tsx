@@ -2,12 +2,15 @@ import { Slider } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import type { LoopReel } from '@muted-pond/core/loop';
 import type { Pick as ReelPick } from '@muted-pond/core/timing';
-import { IconArrowsJoin2 } from '@tabler/icons-react';
+import type { Weave } from '@muted-pond/core/weave';
+import { IconArrowsJoin2, IconSparkles } from '@tabler/icons-react';
 import { type ReactNode, useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../../pictures/composed-frames.js';
+import { touchWoven } from '../../piece/loop-edits.js';
 import { pieceLoop, usePieceLoop } from '../../piece/piece-loop.js';
 import { type PieceTake, useTake } from '../../piece/piece-take.js';
+import { useReelWeave } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { ComposedCanvas } from '../../stage/ComposedCanvas.js';
 import type { Layer } from '../../stage/draw.js';
@@ -27,13 +30,20 @@ import { formatClock } from '../../ui/format.js';
 import { StageChoice } from '../../ui/StageChoice.js';
 import classes from './loop.module.css';
 import { AMPLIFICATIONS, LOOKS, type Look, setLoopView, toggleLook, useLoopView } from './loop-view.js';
+import { Slice, SliceLineOnPicture } from './SliceLook.js';
+import { WeaveMap } from './WeaveMap.js';
 
 const LOOK_LABELS: Record<Look, string> = {
   play: 'Reel',
   ends: 'Ends',
   ghost: 'Ghost',
   difference: 'Difference',
+  slice: 'Slice',
+  map: 'Map',
 };
+
+/** Looks in which the reel plays. */
+const PLAYED: ReadonlySet<Look> = new Set(['play', 'map']);
 
 /**
  * The reel as it will be, playing; or its last and first frame side by side, as a ghost, or as their
@@ -44,7 +54,9 @@ export function LoopStage() {
   const take = useTake();
   const piece = usePieceLoop();
   const loop = useTriedLoop(take) ?? piece.loop;
-  const { look, jointOnly } = useLoopView();
+  const { look: wanted, jointOnly } = useLoopView();
+  const weave = useReelWeave()?.weave ?? null;
+  const look = wanted === 'map' && !weave ? 'play' : wanted;
   const isTried = loop !== null && loop !== piece.loop;
   const plan = useStagePlan({});
   const { composed, frames } = useWorkspace();
@@ -52,7 +64,7 @@ export function LoopStage() {
     () => (isTried ? footagePictures(frames, take, loop.reel) : composedPictures(composed, plan)),
     [isTried, frames, take, loop, composed, plan],
   );
-  useReelPlaying(look === 'play' ? loop : null, jointOnly ? 'seam' : 'all', pictures);
+  useReelPlaying(PLAYED.has(look) ? loop : null, jointOnly ? 'seam' : 'all', pictures);
   useHotkeys([
     ['G', () => toggleLook('ghost')],
     ['D', () => toggleLook('difference')],
@@ -70,18 +82,27 @@ export function LoopStage() {
       view="framed"
       problem={piece.problem}
       picture={(ground) =>
-        loop && <LoopPicture take={take} loop={loop} plan={isTried ? null : plan} ground={ground} />
+        loop && (
+          <LoopPicture
+            {...{ take, loop, look, ground }}
+            weave={isTried ? null : weave}
+            plan={isTried ? null : plan}
+          />
+        )
       }
     >
       <StageBar
         left={
           <>
-            {look === 'play' && <PlayControls what="the loop" />}
+            {PLAYED.has(look) && <PlayControls what="the loop" />}
             <StageChoice
               label="How the joint is looked at"
               value={look}
               onChange={(value) => setLoopView({ look: value })}
-              choices={LOOKS.map((value) => [value, LOOK_LABELS[value]])}
+              choices={LOOKS.filter((value) => value !== 'map' || weave).map((value) => [
+                value,
+                LOOK_LABELS[value],
+              ])}
             />
             <LookTools look={look} />
           </>
@@ -141,10 +162,23 @@ function LookTools({ look }: { look: Look }): ReactNode {
           choices={AMPLIFICATIONS.map((times) => [String(times), `${times}×`])}
         />
       );
+    case 'slice':
+      return (
+        <StageButton
+          icon={IconSparkles}
+          label="Propose a line where most moves"
+          onClick={() => setLoopView({ line: null })}
+        />
+      );
+    case 'map':
+      return <span>click or paint: hold, set free</span>;
     case 'ends':
       return null;
   }
 }
+
+/** The part of the room that the picture takes, above its slice. */
+const PICTURE_SHARE = 0.56;
 
 function layersOf({ source, blend }: ReelPick): Layer[] {
   return [{ frame: source }, ...(blend ? [{ frame: blend.source, alpha: blend.share }] : [])];
@@ -155,12 +189,15 @@ interface LoopPictureProps {
   readonly loop: LoopReel;
   /** As the steps make it; null while another loop is only tried. */
   readonly plan: StagePlan | null;
+  readonly weave: Weave | null;
+  readonly look: Look;
   readonly ground: StageGround;
 }
 
-function LoopPicture({ take, loop, plan, ground }: LoopPictureProps) {
-  const { session } = useWorkspace();
-  const { look, ghost, amplified } = useLoopView();
+function LoopPicture({ take, loop, plan, weave, look, ground }: LoopPictureProps) {
+  const workspace = useWorkspace();
+  const { session } = workspace;
+  const { ghost, amplified } = useLoopView();
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
   const { way, room, shown, onProblem } = ground;
   const first = loop.reel[0];
@@ -174,7 +211,25 @@ function LoopPicture({ take, loop, plan, ground }: LoopPictureProps) {
     });
     return <SideBySide take={take} way={way} room={room} ends={[end('last', last), end('first', first)]} />;
   }
-  const laid: Record<Exclude<Look, 'ends'>, () => { layers: Layer[]; label: string }> = {
+  if (look === 'slice' && plan) {
+    const part = fillRoom(shown, { width: room.width, height: room.height * PICTURE_SHARE });
+    return (
+      <div className={classes.sliced}>
+        <div className={stage.shown} style={part}>
+          <ComposedCanvas
+            plan={plan}
+            place={place}
+            meanwhile={{ way, pick: loop.reel[place] }}
+            label={`Frame ${place + 1} of the reel`}
+            onProblem={onProblem}
+          />
+          <SliceLineOnPicture />
+        </div>
+        <Slice plan={plan} round={loop.round} />
+      </div>
+    );
+  }
+  const laid: Record<'play' | 'ghost' | 'difference', () => { layers: Layer[]; label: string }> = {
     play: () => ({ layers: layersOf(loop.reel[place]), label: `Frame ${place + 1} of the reel` }),
     ghost: () => ({
       layers: [{ frame: first.source }, { frame: last.source, alpha: ghost }],
@@ -185,8 +240,8 @@ function LoopPicture({ take, loop, plan, ground }: LoopPictureProps) {
       label: 'What differs between the last frame and the first',
     }),
   };
-  const { layers, label } = laid[look]();
-  if (look === 'play' && plan) {
+  const { layers, label } = laid[look === 'map' || look === 'slice' ? 'play' : look]();
+  if (PLAYED.has(look) && plan) {
     const boxed = plan.recipe.framing.box;
     return (
       <div className={stage.shown} style={boxed ? fillRoom(boxed, room) : shown}>
@@ -197,6 +252,13 @@ function LoopPicture({ take, loop, plan, ground }: LoopPictureProps) {
           label={label}
           onProblem={onProblem}
         />
+        {look === 'map' && weave && !boxed && (
+          <WeaveMap
+            {...{ weave, way }}
+            source={loop.reel[place].source}
+            onTouch={(touch) => touchWoven(workspace, touch)}
+          />
+        )}
       </div>
     );
   }

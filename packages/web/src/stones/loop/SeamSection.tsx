@@ -3,9 +3,11 @@ import { GOOD_SEAM, type JoinAdvice, joinOf } from '@muted-pond/core/loop';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { nudgeEnd, setJoin } from '../../piece/loop-edits.js';
+import { useReelWeave } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import classes from './loop.module.css';
+import { WeaveAdviceNote } from './WeaveAdviceNote.js';
 
 /** Below this a joint is plain to see. */
 const PLAIN = 60;
@@ -18,11 +20,13 @@ function seamWord(score: number): string {
 
 /** The joint as it now stands, and what would make it better. */
 export function SeamSection() {
-  const { seams } = useWorkspace();
+  const { seams, store } = useWorkspace();
   const status = useStore(seams, (state) => state.status);
   const problem = useStore(seams, (state) => state.problem);
   const stale = useStore(seams, (state) => state.stale);
   const answer = useStore(seams, (state) => state.answer);
+  const join = useStore(store, (state) => shownRecipe(state).loop.join);
+  const woven = useReelWeave();
   if (status === 'none') {
     return (
       <p className={classes.note}>Pictures follow each other as they are; there is no seam to measure.</p>
@@ -38,8 +42,12 @@ export function SeamSection() {
   if (status === 'reading' || !answer) {
     return <p className={classes.note}>The footage is being read; its seams are looked for then.</p>;
   }
-  const { seam, advice } = answer;
-  if (!seam) return <p className={classes.note}>There is no reel to measure.</p>;
+  const { seam: measured, advice, candidates } = answer;
+  if (!measured) return <p className={classes.note}>There is no reel to measure.</p>;
+  const bestCut = candidates.reduce((most, { score }) => Math.max(most, score), 0);
+  // What is woven is measured on what was woven.
+  const isWoven = joinOf(join).woven !== undefined;
+  const seam = isWoven && woven ? { score: woven.joint.score, jump: woven.joint.step } : measured;
   const kind = Math.round(seam.score) >= GOOD_SEAM ? 'good' : seam.score >= PLAIN ? 'fair' : 'poor';
   return (
     <>
@@ -56,10 +64,11 @@ export function SeamSection() {
         <span>
           <strong>seam score</strong> · {seamWord(seam.score)}
           <br />
-          jump {seam.jump.toFixed(1)} × a usual step
+          {isWoven ? 'largest step' : 'jump'} {seam.jump.toFixed(1)} × a usual step
         </span>
       </div>
-      {advice && <Advice advice={advice} score={seam.score} />}
+      {advice && !isWoven && <Advice advice={advice} score={seam.score} />}
+      <WeaveAdviceNote bestCut={bestCut} />
       <Nudges />
     </>
   );

@@ -1,7 +1,10 @@
+import { joinOf } from '@muted-pond/core/loop';
 import { useStore } from 'zustand';
 import { usePieceLoop } from '../../piece/piece-loop.js';
+import { useReelWeave } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import type { Stone } from '../../stone/stone.js';
+import { shownRecipe } from '../../store/piece-store.js';
 import { formatSeconds } from '../../ui/format.js';
 
 export const loopStone: Stone = {
@@ -13,8 +16,11 @@ export const loopStone: Stone = {
 
 /** The seam's score; for what has none, how long a round is. */
 function LoopValue() {
-  const { seams } = useWorkspace();
-  const score = useStore(seams, (state) => state.answer?.seam?.score);
+  const { seams, store } = useWorkspace();
+  const join = useStore(store, (state) => shownRecipe(state).loop.join);
+  const woven = useReelWeave();
+  const measured = useStore(seams, (state) => state.answer?.seam?.score);
+  const score = (joinOf(join).woven && woven?.joint.score) ?? measured;
   const { loop } = usePieceLoop();
   if (score !== undefined) return `seam ${Math.round(score)}`;
   if (!loop) return 'no reel';

@@ -1,7 +1,8 @@
 import type { Span } from '@muted-pond/core/timing';
 import { create } from 'zustand';
+import type { SliceLine } from './slice-line.js';
 
-export const LOOKS = ['play', 'ends', 'ghost', 'difference'] as const;
+export const LOOKS = ['play', 'ends', 'ghost', 'difference', 'slice', 'map'] as const;
 /** How the joint is looked at. */
 export type Look = (typeof LOOKS)[number];
 
@@ -15,6 +16,8 @@ interface LoopView {
   readonly ghost: number;
   /** How many times larger a difference is shown. */
   readonly amplified: number;
+  /** What a slice through time is taken along; null: the line that is proposed. */
+  readonly line: SliceLine | null;
   /** Plays only the last and the first half second. */
   readonly jointOnly: boolean;
   /** A candidate under the pointer: it plays instead of the span. */
@@ -27,6 +30,7 @@ export const useLoopView = create<LoopView>()(() => ({
   look: 'play',
   ghost: 0.5,
   amplified: 4,
+  line: null,
   jointOnly: false,
   tried: null,
 }));

@@ -1,0 +1,22 @@
+import type { WeaveAdviceView, WeaveAsk, WeavingView } from '@muted-pond/core/api';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { callApi } from './client.js';
+
+/** Has woven what a recipe asks for; events tell how far it is. */
+export const requestWeaving = (piece: string, recipe: Recipe) =>
+  callApi<WeavingView>('POST', `pieces/${piece}/weaving`, { recipe });
+
+export const stopWeaving = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/weaving`);
+
+/** Has it looked whether a recipe can be woven. */
+export const requestWeaveAdvice = (piece: string, ask: WeaveAsk) =>
+  callApi<WeaveAdviceView>('POST', `pieces/${piece}/weave-advice`, ask);
+
+export const stopWeaveAdvice = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/weave-advice`);
+
+/** What is known after one more word: the last result stands until the next is there. */
+export function afterWeaving(old: WeavingView | null | undefined, next: WeavingView): WeavingView {
+  // The end may have been told before the answer that it has begun.
+  if (old?.key === next.key && old.state === 'done' && next.state === 'working') return old;
+  return { ...next, parts: next.parts ?? old?.parts ?? null };
+}

@@ -1,0 +1,52 @@
+import { Button } from '@mantine/core';
+import { GOOD_SEAM, joinOf } from '@muted-pond/core/loop';
+import { FAIR_WEAVE, GOOD_WEAVE } from '@muted-pond/core/weave';
+import { useEffect } from 'react';
+import { useStore } from 'zustand';
+import { takeWoven } from '../../piece/loop-edits.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { shownRecipe } from '../../store/piece-store.js';
+import { tellProblem } from '../../ui/notify.js';
+import classes from './loop.module.css';
+import { useWeaveAdviser } from './use-weave-adviser.js';
+
+/** How long the hand must rest before it is looked whether a take can be woven, ms. */
+const REST_MS = 900;
+
+/** Where no cut is good: whether the footage around the span can be woven, and how well. */
+export function WeaveAdviceNote({ bestCut }: { bestCut: number }) {
+  const workspace = useWorkspace();
+  const { store, seams } = workspace;
+  const span = useStore(store, (state) => shownRecipe(state).span);
+  const join = useStore(store, (state) => shownRecipe(state).loop.join);
+  const still = useStore(store, (state) => shownRecipe(state).still);
+  const framing = useStore(store, (state) => shownRecipe(state).framing);
+  const length = useStore(seams, (state) => state.length);
+  const { view, look } = useWeaveAdviser();
+  const isWoven = joinOf(join).woven !== undefined;
+  const isWanted = !isWoven && bestCut < GOOD_SEAM;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked anew when what it depends on changes
+  useEffect(() => {
+    if (!isWanted) return;
+    const timer = setTimeout(() => void look('around').catch(tellProblem), REST_MS);
+    return () => clearTimeout(timer);
+  }, [isWanted, span, still, framing, length, look]);
+  if (!isWanted || !view) return null;
+  if (view.state === 'working') return <p className={classes.note}>Looking whether it can be woven…</p>;
+  const { advice } = view;
+  if (!advice || advice.energy >= FAIR_WEAVE || advice.moving === 0) return null;
+  const percent = Math.round(100 * advice.moving);
+  const isGood = advice.energy < GOOD_WEAVE;
+  return (
+    <div className={classes.advice} data-testid="weave-advice" data-good={isGood || undefined}>
+      <span>
+        {isGood ? 'It can be woven' : 'It can be woven, but parts will stand still'}: {percent} % moves in its
+        own time, the joint is spread over {advice.spread.toFixed(1)} s, and scores{' '}
+        <strong>{Math.round(advice.score)}</strong>.
+      </span>
+      <Button size="compact-sm" variant="light" onClick={() => takeWoven(workspace, advice)}>
+        Weave it
+      </Button>
+    </div>
+  );
+}
