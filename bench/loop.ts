@@ -7,7 +7,7 @@ import { SIGNATURE_BYTES, SIGNATURE_SIZE, writeSignature } from '../packages/cor
 import { blendFrames, createFrame, type PixelFrame } from '../packages/core/src/pixels/index.js';
 import { LAUNCH } from '../tools/browser.js';
 import { startServer } from '../tools/server-process.js';
-import { median, timeProcess } from './measure.js';
+import { decodeAll, median, timeProcess } from './measure.js';
 import { type BenchRow, printTable } from './table.js';
 
 const OFF_PERIOD_FRAMES = 0.5;
@@ -36,27 +36,8 @@ export async function benchLoop(root: string, work: string): Promise<void> {
   printTable('loop', rows);
 }
 
-function decode(path: string, { width, height }: { width: number; height: number }): Uint8Array[] {
-  const raw = execFileSync(
-    'ffmpeg',
-    [
-      ...[
-        '-v',
-        'error',
-        '-i',
-        path,
-        '-vf',
-        `scale=${width}:${height}:flags=area`,
-        '-fps_mode',
-        'passthrough',
-      ],
-      ...['-pix_fmt', 'rgba', '-f', 'rawvideo', '-'],
-    ],
-    { maxBuffer: 2 ** 31 - 1 },
-  );
-  const bytes = width * height * 4;
-  return Array.from({ length: raw.length / bytes }, (_, i) => raw.subarray(i * bytes, (i + 1) * bytes));
-}
+const decode = (path: string, { width, height }: { width: number; height: number }) =>
+  decodeAll(path, width, height, true);
 
 function periodRow(root: string, file: string): BenchRow {
   const truth = JSON.parse(

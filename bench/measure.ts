@@ -11,12 +11,12 @@ export async function timeProcess(program: string, args: readonly string[]): Pro
 }
 
 /** All frames of a file as the independent decoder shows them, at the file's own times, RGBA. */
-export function decodeAll(path: string, width: number, height: number): Uint8Array[] {
-  const { stdout, status, stderr } = spawnSync(
-    'ffmpeg',
-    ['-v', 'error', '-i', path, '-fps_mode', 'passthrough', '-pix_fmt', 'rgba', '-f', 'rawvideo', '-'],
-    { maxBuffer: 2 ** 31 },
-  );
+export function decodeAll(path: string, width: number, height: number, isScaled = false): Uint8Array[] {
+  const scale = isScaled ? ['-vf', `scale=${width}:${height}:flags=area`] : [];
+  const raw = ['-fps_mode', 'passthrough', '-pix_fmt', 'rgba', '-f', 'rawvideo', '-'];
+  const { stdout, status, stderr } = spawnSync('ffmpeg', ['-v', 'error', '-i', path, ...scale, ...raw], {
+    maxBuffer: 2 ** 31 - 1,
+  });
   if (status !== 0) throw new Error(String(stderr));
   const bytes = width * height * 4;
   return Array.from(

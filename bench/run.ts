@@ -1,5 +1,5 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first|dress|send …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first|dress|send|woven|calibrate …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -19,6 +19,7 @@ import { benchStage } from './stage.js';
 import { benchStill } from './still.js';
 import { benchTrial } from './trial.js';
 import { benchWeight } from './weight.js';
+import { benchWoven, calibrateWoven } from './woven.js';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
 const work = mkdtempSync(join(tmpdir(), 'muted-pond-bench-'));
@@ -36,11 +37,15 @@ const parts = {
   first: benchFirst,
   dress: benchDress,
   send: benchSend,
+  woven: benchWoven,
+  calibrate: calibrateWoven,
 };
+/** Run only when named. */
+const ON_CALL: readonly string[] = ['calibrate'];
 const wanted = process.argv.slice(2);
 try {
   for (const [name, part] of Object.entries(parts)) {
-    if (wanted.length === 0 || wanted.includes(name)) await part(root, work);
+    if (wanted.length === 0 ? !ON_CALL.includes(name) : wanted.includes(name)) await part(root, work);
   }
 } finally {
   rmSync(work, { recursive: true, force: true });

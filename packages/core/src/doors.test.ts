@@ -71,6 +71,7 @@ const DOORS: Record<string, readonly string[]> = {
     'writeSignature',
   ],
   weave: [
+    'cellFrames',
     'FAIR_WEAVE',
     'FREED',
     'GOOD_WEAVE',

@@ -13,4 +13,4 @@ export {
 } from './make-weave.js';
 export { createPlanes, cutPlanes, type Planes, putFrame } from './planes.js';
 export { choosePlateFrame, findShots } from './statistics.js';
-export { STILL, type Weave, weaveFrames, weaveShares } from './weave.js';
+export { cellFrames, STILL, type Weave, weaveFrames, weaveShares } from './weave.js';

@@ -138,9 +138,9 @@ export function choosePlateFrame(planes: Planes, frames = planes.count - 1): num
 }
 
 /** A change of the whole picture that is this many usual ones large is a cut of the scene … */
-const CUT_STEPS = 8;
+const CUT_STEPS = 4;
 /** … if it is also so large, squared levels, … */
-const LEAST_CUT = 60;
+const LEAST_CUT = 150;
 /** … and most cells take part. */
 const CUT_CELLS = 0.5;
 

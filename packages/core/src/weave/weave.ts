@@ -105,13 +105,17 @@ export function holdsCells({ starts }: Weave): boolean {
   return starts.includes(STILL);
 }
 
-/** Melts are at most so long, frames, … */
+/** Below so many usual steps a jump needs no melt, … */
+const UNNOTICED = 0.3;
+/** … up to so many a short one costs no sharpness, since both sides are nearly alike, … */
+const ALIKE = 1.5;
+const SHORT_MELT = 6;
+/** … and beyond, it is as long as the jump is large, up to this, frames. */
 const LONGEST_MELT = 12;
-/** … and there is none where a jump is hardly more than a usual step. */
-const UNNOTICED = 1.2;
 
 /** Over how many frames a jump of so many squared usual steps melts. */
 export function meltOf(jump: number): number {
   const steps = Math.sqrt(jump);
-  return steps < UNNOTICED ? 0 : Math.min(LONGEST_MELT, 2 * Math.floor(steps));
+  if (steps < UNNOTICED) return 0;
+  return steps <= ALIKE ? SHORT_MELT : Math.max(SHORT_MELT, Math.min(LONGEST_MELT, 2 * Math.ceil(steps)));
 }
