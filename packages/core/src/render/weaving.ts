@@ -250,7 +250,7 @@ function decisions(
   for (const { moves, points, radius } of touches) {
     const mask = createMask(size.width, size.height);
     const brush = {
-      radius: (radius ?? CLICK_RADIUS) * size.width,
+      radius: Math.max(LEAST_RADIUS, (radius ?? CLICK_RADIUS) * size.width),
       softness: 0,
       strength: 1,
       way: 'stir',
@@ -270,3 +270,5 @@ function decisions(
 
 /** A click is as wide as this, in shares of the take's width. */
 const CLICK_RADIUS = 0.006;
+/** … and no narrower, px of its mask. */
+const LEAST_RADIUS = 1.5;

@@ -43,6 +43,8 @@ export function movableCells(
 ): Uint8Array {
   const out = new Uint8Array(alive.length);
   const reach = Math.ceil(WIDENED / cell);
+  // What is held gives no reason to move to what lies around it.
+  const isAlive = (at: number) => alive[at] > 0 && decided?.[at] !== HELD;
   const visit = (x: number, y: number, far: number, each: (at: number) => void) => {
     for (let v = Math.max(0, y - far); v <= Math.min(rows - 1, y + far); v++) {
       for (let u = Math.max(0, x - far); u <= Math.min(cols - 1, x + far); u++) each(v * cols + u);
@@ -50,10 +52,10 @@ export function movableCells(
   };
   for (let y = 0; y < rows; y++) {
     for (let x = 0; x < cols; x++) {
-      if (alive[y * cols + x] === 0) continue;
+      if (!isAlive(y * cols + x)) continue;
       let around = 0;
       visit(x, y, 1, (at) => {
-        if (alive[at] > 0) around++;
+        if (isAlive(at)) around++;
       });
       if (around >= LEAST_ALIVE) {
         visit(x, y, reach, (at) => {
