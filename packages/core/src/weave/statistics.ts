@@ -166,6 +166,9 @@ export function findShots(planes: Planes, frames: number): { start: number; end:
   let start = 0;
   for (const [f, mean] of means.entries()) {
     if (mean < LEAST_CUT || mean < CUT_STEPS * usual || changed[f] < CUT_CELLS) continue;
+    // A cut stands alone; what moves fast does so for some frames.
+    const beside = [f - 2, f - 1, f + 1, f + 2].flatMap((at) => means[at] ?? []);
+    if (beside.some((other) => other * CUT_STEPS > mean)) continue;
     shots.push({ start, end: f + 1 });
     start = f + 1;
   }

@@ -39,14 +39,12 @@ const ROOM = 2 * WOVEN_ROOM + 1;
  * Weaves the span: a round as long as it was, where the footage around it has room; else as long as can be.
  */
 export function chooseWoven(workspace: Edited): void {
-  const { recipe } = workspace.store.getState();
+  const { span } = workspace.store.getState().recipe;
   const { frameCount } = takeNow(workspace);
-  const length = recipe.span.end - recipe.span.start;
-  const { min, max } = WOVEN_LIMITS.frames;
-  const frames = Math.max(min, Math.min(length, max, frameCount - ROOM));
-  const join = joinOf({ kind: 'per-pixel' }).over(frames);
-  const span = spanAround(recipe.span, Math.min(frameCount, MOST_WOVEN, 2 * frames + ROOM), frameCount);
-  takeWoven(workspace, { span, join });
+  const frames = Math.max(WOVEN_LIMITS.frames.min, Math.min(span.end - span.start, frameCount - ROOM));
+  const made = wovenRound(span, frames, frameCount);
+  if (made) takeWoven(workspace, made);
+  else tellProblem(`The footage has ${frameCount} frames; to weave a loop takes ${ROOM + frames} at least.`);
 }
 
 /** Takes a weave: where its frames may come from, and its settings, in one step. */
@@ -67,6 +65,23 @@ export function widenSpan(workspace: Edited, by: number): void {
   const { span } = workspace.store.getState().recipe;
   const { frameCount } = takeNow(workspace);
   setSpan(workspace, spanAround(span, Math.min(frameCount, span.end - span.start + by), frameCount), 'end');
+}
+
+/**
+ * A weave of one region that goes round in so many source frames: over as much footage around a span as is of
+ * use; null where there is too little.
+ */
+export function wovenRound(
+  around: Span,
+  frames: number,
+  frameCount: number,
+): { readonly span: Span; readonly join: JoinSettings } | null {
+  const { min, max } = WOVEN_LIMITS.frames;
+  const length = Math.max(min, Math.min(max, frames));
+  if (length + ROOM > frameCount) return null;
+  const pool = Math.min(frameCount, MOST_WOVEN, 2 * length + ROOM);
+  const join = joinOf({ kind: 'per-pixel' }).over(length);
+  return { span: spanAround(around, pool, frameCount), join };
 }
 
 function spanAround({ start, end }: Span, length: number, frames: number): Span {

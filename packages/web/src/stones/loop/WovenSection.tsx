@@ -2,17 +2,17 @@ import { Button, Progress } from '@mantine/core';
 import { framesMissing, joinOf, WOVEN_LIMITS, type Woven } from '@muted-pond/core/loop';
 import { useStore } from 'zustand';
 import { setJoin, widenSpan } from '../../piece/loop-edits.js';
+import { MovesSlider } from '../../piece/MovesSlider.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
 import { useReelWeave, useWeaving } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { wovenWords } from '../../piece/woven-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
-import { SliderRow } from '../../ui/SliderRow.js';
 import classes from './loop.module.css';
 import { setLoopView, useLoopView } from './loop-view.js';
 import { useWeaveAdviser } from './use-weave-adviser.js';
-import { wovenWords } from './woven-words.js';
 
 /** How parts of the picture go round in their own time: how much of it, over which length, and what was done. */
 export function WovenSection() {
@@ -31,16 +31,7 @@ function WovenSettings({ woven }: { woven: Woven }) {
   const perSecond = frameCount / times.duration;
   return (
     <>
-      <SliderRow
-        label="How much moves"
-        unit=""
-        decimals={1}
-        value={toSlider(woven.liveliness)}
-        min={0}
-        max={100}
-        hint="To the left, parts that would jump stand still; to the right they go on moving."
-        onChange={(value) => set({ liveliness: fromSlider(value) })}
-      />
+      <MovesSlider woven={woven} onChange={(liveliness) => set({ liveliness })} />
       <div className={classes.row}>
         <span>One round, frames · {(woven.frames / perSecond).toFixed(2)} s</span>
         <NumberEntry
@@ -66,19 +57,6 @@ function WovenSettings({ woven }: { woven: Woven }) {
       )}
     </>
   );
-}
-
-/** The slider is logarithmic: each step multiplies alike. */
-const { min, max } = WOVEN_LIMITS.liveliness;
-const SPAN = Math.log(max / min);
-
-export function toSlider(liveliness: number): number {
-  return Math.round((100 * Math.log(liveliness / min)) / SPAN);
-}
-
-export function fromSlider(value: number): number {
-  const exact = min * Math.exp((value / 100) * SPAN);
-  return Math.max(min, Math.min(max, Number(exact.toPrecision(3))));
 }
 
 function BestLength({ onFound }: { onFound: (frames: number) => void }) {

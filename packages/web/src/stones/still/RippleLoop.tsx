@@ -1,13 +1,29 @@
 import { SegmentedControl, Select } from '@mantine/core';
-import { GOOD_SEAM, JOINS, type JoinKind, joinOf, type OwnRound, ownSpeed } from '@muted-pond/core/loop';
+import {
+  framesMissing,
+  GOOD_SEAM,
+  JOINS,
+  type JoinKind,
+  joinOf,
+  type LoopReel,
+  type OwnRound,
+  ownSpeed,
+  ownWeave,
+} from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import type { Ripple } from '@muted-pond/core/still';
+import { type FrameTimes, reelCentiseconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
+import { wovenRound } from '../../piece/loop-edits.js';
+import { MovesSlider } from '../../piece/MovesSlider.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
+import { useWeaving } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { wovenWords } from '../../piece/woven-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
+import { tellProblem } from '../../ui/notify.js';
 import classes from './still.module.css';
 
 /** A join that has a length begins with so many frames of the reel: rounds of ripples are short. */
@@ -49,13 +65,24 @@ function OwnRoundEntries({
   own: OwnRound;
   set: (own: OwnRound) => void;
 }) {
-  const { frameCount } = useTake();
+  const { frameCount, times } = useTake();
   const { span, join, rounds } = own;
   const length = span.end - span.start;
   const setSpan = (start: number, frames: number) =>
     set({ ...own, span: { start, end: Math.min(frameCount, start + frames) } });
   const closing = joinOf(join);
-  const setJoin = (kind: JoinKind) => set({ ...own, join: joinOf({ kind }).over(FIRST_LENGTH) });
+  const { loop } = usePieceLoop();
+  const woven = closing.woven?.(join);
+  const setJoin = (kind: JoinKind) => {
+    const next = joinOf({ kind });
+    if (!next.woven) return set({ ...own, join: next.over(FIRST_LENGTH) });
+    const made = wovenRound(span, roundFrames(loop, rounds, times), frameCount);
+    if (made) set({ ...own, ...made });
+    else
+      tellProblem(
+        'The footage is too short to weave this ripple. Make the reel shorter, or join it otherwise.',
+      );
+  };
   return (
     <>
       <div className={classes.ownRound}>
@@ -102,8 +129,40 @@ function OwnRoundEntries({
         onChange={(kind) => kind && setJoin(kind as JoinKind)}
         data={JOINS.map(({ kind, label }) => ({ value: kind, label }))}
       />
-      <OwnFigures ripple={ripple} own={own} />
+      {woven && (
+        <MovesSlider
+          woven={woven}
+          onChange={(liveliness) => set({ ...own, join: { ...woven, liveliness } })}
+        />
+      )}
+      {woven ? <WovenFigures own={own} frames={woven.frames} /> : <OwnFigures ripple={ripple} own={own} />}
     </>
+  );
+}
+
+/** Source frames in one round of a ripple that goes round so often while the reel does once. */
+function roundFrames(loop: LoopReel | null, rounds: number, times: FrameTimes): number {
+  const seconds = loop ? reelCentiseconds(loop.reel.slice(0, loop.round)) / 100 : 0;
+  return Math.round((seconds / rounds / times.duration) * times.starts.length);
+}
+
+/** What came of weaving the ripple, or what it lacks. */
+function WovenFigures({ own, frames }: { own: OwnRound; frames: number }) {
+  const view = useWeaving();
+  const missing = framesMissing(own.span, frames);
+  if (missing > 0) {
+    return (
+      <p className={classes.note}>
+        To weave a round of {frames} frames takes {missing} more than it may loop over. Give it more frames.
+      </p>
+    );
+  }
+  const part = view?.parts?.[ownWeave(own)?.name ?? ''];
+  if (view?.state === 'failed') return <p className={classes.note}>{view.problem}</p>;
+  return (
+    <p className={classes.note} data-testid="own-seam">
+      {part ? `its seam ${Math.round(part.joint.score)} · ${wovenWords(part)}` : 'it is being woven'}
+    </p>
   );
 }
 

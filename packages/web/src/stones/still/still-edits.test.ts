@@ -182,4 +182,19 @@ describe('a round for each ripple', () => {
       end: 45,
     });
   });
+
+  const ripples = [newRipple('A', { id: 'a' })];
+  const held = { ...recipe, span: { start: 70, end: 90 }, still: { ...NOTHING_HELD, ripples } };
+
+  it('is woven where it has no good loop of that length, and the footage is long enough', () => {
+    const round = { span: { start: 30, end: 70 }, join: { kind: 'cut' }, rounds: 1 } as const;
+    const found = { frames: 40, rounds: [{ id: held.still.ripples[0].id, round, score: 60 }] };
+    const [woven] = withRounds(held, found, 150).still.ripples;
+    expect(woven.loop?.join).toMatchObject({ kind: 'per-pixel', frames: 40 });
+    // As much footage around it as is of use, and never past an end.
+    expect(woven.loop?.span).toEqual({ start: 3, end: 96 });
+    expect(withRounds(held, found, 50).still.ripples[0].loop).toEqual(round);
+    const good = { ...found, rounds: [{ ...found.rounds[0], score: 95 }] };
+    expect(withRounds(held, good, 150).still.ripples[0].loop).toEqual(round);
+  });
 });

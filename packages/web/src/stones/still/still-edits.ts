@@ -1,3 +1,4 @@
+import { GOOD_SEAM } from '@muted-pond/core/loop';
 import type { Recipe } from '@muted-pond/core/recipe';
 import {
   type Outline,
@@ -7,6 +8,7 @@ import {
   type Ripple,
   type StillSettings,
 } from '@muted-pond/core/still';
+import { wovenRound } from '../../piece/loop-edits.js';
 import type { FoundRounds } from '../../workers/seam-work.js';
 
 /** Changes of what is held; all pure. */
@@ -90,12 +92,17 @@ export function withOutline(
   return { still: { ...changeRipple(still, there.id, { outlines }), plate }, id: there.id };
 }
 
-/** Each ripple goes round by itself, and the span is as long as their common round. */
+/**
+ * Each ripple goes round by itself, and the span is as long as their common round. One that has no good loop of
+ * that length is woven, where the footage is long enough.
+ */
 export function withRounds(recipe: Recipe, { frames, rounds }: FoundRounds, frameCount: number): Recipe {
   const start = Math.max(0, Math.min(recipe.span.start, frameCount - frames));
   const ripples = recipe.still.ripples.map((ripple) => {
     const found = rounds.find(({ id }) => id === ripple.id);
-    return found ? { ...ripple, loop: found.round } : ripple;
+    if (!found) return ripple;
+    const woven = found.score < GOOD_SEAM ? wovenRound(found.round.span, frames, frameCount) : null;
+    return { ...ripple, loop: woven ? { ...woven, rounds: 1 } : found.round };
   });
   return {
     ...recipe,
