@@ -31,14 +31,15 @@ const LEAST_USUAL = 0.25;
  * @param shown which frame of the planes a cell shows at a place of it, or most of.
  */
 export function jointFigures(
-  { statistics, squares: source, grid }: WovenTake,
+  take: WovenTake,
   reel: Planes,
   shown: (place: number, cell: number) => number,
 ): JointFigures {
+  const { statistics, grid } = take;
   const { frames, steps, noise, alive } = statistics;
   const cells = grid.cols * grid.rows;
   const looked = openCellSquares(reel, grid);
-  const taken = differences(frames, cells, source.between, false, steps);
+  const taken = ownDifferences(take);
   const made = differences(reel.count, cells, looked.between, true);
   const living = alive.map((value) => (value > 0 ? 1 : 0));
   const whole = (of: Float32Array[], noiseShare: number) =>
@@ -96,17 +97,30 @@ interface Differences {
   readonly bends: Float32Array[];
 }
 
+/** What the footage itself does, worked out once a take: weaves of it are measured again and again. */
+const known = new WeakMap<WovenTake, Differences>();
+
+function ownDifferences(take: WovenTake): Differences {
+  const there = known.get(take);
+  if (there) return there;
+  const { statistics, squares, grid } = take;
+  const cells = grid.cols * grid.rows;
+  const made = differences(statistics.frames, cells, squares.between, false, statistics.steps);
+  known.set(take, made);
+  return made;
+}
+
 /** |a − 2b + c|² = 2|a − b|² + 2|b − c|² − |a − c|². */
 function differences(
   frames: number,
   cells: number,
   between: (a: number, b: number, out: Float32Array) => void,
   isRound: boolean,
-  known?: Float32Array,
+  given?: Float32Array,
 ): Differences {
   const last = isRound ? frames : frames - 1;
   const steps = Array.from({ length: last }, (_, f) => {
-    if (known) return known.subarray(f * cells, (f + 1) * cells);
+    if (given) return given.subarray(f * cells, (f + 1) * cells);
     const row = new Float32Array(cells);
     between(f, (f + 1) % frames, row);
     return row;

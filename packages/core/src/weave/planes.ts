@@ -19,8 +19,8 @@ export interface Planes extends Size {
   readonly kernel: PlanesKernel | null;
 }
 
-/** The squares of cells and the running of messages, over memory in which the planes lie. */
-export interface WeaveKernel extends KernelMemory {
+/** The squares of cells, over memory in which the planes lie. */
+interface WeaveKernel extends KernelMemory {
   /** Mean squared differences of two frames in groups of 8 × 8 or 4 × 4 px. */
   squares(
     lumaA: number,
@@ -93,29 +93,24 @@ export function putFrame(planes: Planes, index: number, frame: PixelFrame): void
   }
   const rgba = layOnGrey(frame);
   const at = index * pitch * paddedHeight;
-  const reds = new Int32Array(pitch / 2);
-  const blues = new Int32Array(pitch / 2);
-  const counts = new Int32Array(pitch / 2);
   for (let y = 0; y < height; y++) {
     const row = at + y * pitch;
     for (let x = 0, i = y * width * 4; x < width; x++, i += 4) {
-      const [r, g, b] = [rgba[i], rgba[i + 1], rgba[i + 2]];
-      luma[row + x] = (77 * r + 150 * g + 29 * b + 128) >> 8;
-      const half = x >> 1;
-      blues[half] += -43 * r - 85 * g + 128 * b;
-      reds[half] += 128 * r - 107 * g - 21 * b;
-      counts[half]++;
+      luma[row + x] = (77 * rgba[i] + 150 * rgba[i + 1] + 29 * rgba[i + 2] + 128) >> 8;
     }
-    if ((y & 1) === 0 && y + 1 < height) continue;
+  }
+  for (let y = 0; y < height; y += 2) {
     const out = (at >> 1) + (y >> 1) * pitch;
-    for (let half = 0; half < (width + 1) >> 1; half++) {
-      const shift = counts[half] * 256;
-      chroma[out + 2 * half] = clampByte(128 + Math.round(blues[half] / shift));
-      chroma[out + 2 * half + 1] = clampByte(128 + Math.round(reds[half] / shift));
+    // At an odd edge the last row or column stands for both.
+    const below = y + 1 < height ? width * 4 : 0;
+    for (let x = 0, i = y * width * 4; x < width; x += 2, i += 8) {
+      const beside = x + 1 < width ? 4 : 0;
+      const r = rgba[i] + rgba[i + beside] + rgba[i + below] + rgba[i + below + beside];
+      const g = rgba[i + 1] + rgba[i + beside + 1] + rgba[i + below + 1] + rgba[i + below + beside + 1];
+      const b = rgba[i + 2] + rgba[i + beside + 2] + rgba[i + below + 2] + rgba[i + below + beside + 2];
+      chroma[out + x] = clampByte(128 + ((-43 * r - 85 * g + 128 * b + 512) >> 10));
+      chroma[out + x + 1] = clampByte(128 + ((128 * r - 107 * g - 21 * b + 512) >> 10));
     }
-    reds.fill(0);
-    blues.fill(0);
-    counts.fill(0);
   }
 }
 
@@ -155,7 +150,7 @@ export function cutPlanes(planes: Planes, from: number, to: number, room: number
 
 /** Planes of a quarter of the sides, for looking at what is coarse: means of 4 × 4 places. */
 export function quarterPlanes(planes: Planes): Planes {
-  const { width, height, count, pitch, paddedHeight } = planes;
+  const { width, height, count, pitch, paddedHeight, luma } = planes;
   const small = createPlanes(
     { width: Math.max(1, width >> 2), height: Math.max(1, height >> 2) },
     count,
@@ -170,7 +165,10 @@ export function quarterPlanes(planes: Planes): Planes {
         let sum = 0;
         for (let dy = 0; dy < 4; dy++) {
           const at = from + Math.min(height - 1, 4 * y + dy) * pitch + 4 * x;
-          for (let dx = 0; dx < 4; dx++) sum += planes.luma[at + Math.min(dx, width - 1 - 4 * x)];
+          // Only pictures that are narrower than that end within it.
+          const last = width - 1 - 4 * x;
+          if (last >= 3) sum += luma[at] + luma[at + 1] + luma[at + 2] + luma[at + 3];
+          else for (let dx = 0; dx < 4; dx++) sum += luma[at + Math.min(dx, last)];
         }
         small.luma[to + y * small.pitch + x] = (sum + 8) >> 4;
       }

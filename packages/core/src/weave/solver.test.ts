@@ -12,7 +12,8 @@ import {
   runningSums,
 } from './label-problem.js';
 import { MaxFlow } from './max-flow.js';
-import { passMessages, runMessage } from './messages.js';
+import { openSweeps, runMessage } from './message-sweeps.js';
+import { passMessages } from './messages.js';
 import { improveModes } from './modes.js';
 import { solveLabels } from './solve.js';
 
@@ -104,6 +105,24 @@ describe('messages', () => {
     for (let b = 0; b <= 9; b++) {
       const tried = Array.from(held, (value, a) => value + frontierCost(problem, 0, 1, a, b));
       expect(message[b] + least).toBeCloseTo(Math.min(...tried), 4);
+    }
+  });
+
+  it.each(SEEDS)('are the same by the kernel and in plain TypeScript, to the bit (seed %i)', (seed) => {
+    const problem = problemOf(seed, 9, 7, 5 + seed, 0.2);
+    const [fast, plain] = [openSweeps(problem), openSweeps(problem, true)];
+    expect(fast.row).toBe((problem.starts + 4) & ~3);
+    expect(plain.row).toBe(problem.starts + 1);
+    for (let round = 0; round < 4; round++) {
+      fast.forward();
+      plain.forward();
+      expect(fast.backward()).toBe(plain.backward());
+    }
+    for (let x = 0; x < problem.nodes; x++) {
+      for (let l = 0; l <= problem.starts; l++) {
+        expect(fast.fromRight[x * fast.row + l]).toBe(plain.fromRight[x * plain.row + l]);
+        expect(fast.fromDown[x * fast.row + l]).toBe(plain.fromDown[x * plain.row + l]);
+      }
     }
   });
 
