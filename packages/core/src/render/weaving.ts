@@ -23,11 +23,11 @@ import {
   type JointFigures,
   jointSpread,
   LEFT_OPEN,
-  type LengthTables,
   livingPart,
   lookAtCells,
   makeWeave,
   putFrame,
+  type RoundTables,
   tablesOf,
   type Weave,
   type WovenTake,
@@ -118,7 +118,7 @@ export interface LookedAtTake {
   /** LEFT_OPEN or HELD, one a cell; null where nothing is held. */
   readonly held: Uint8Array | null;
   /** What lengths cost that were asked for before; kept while only wishes change. */
-  readonly tables: Map<number, LengthTables | null>;
+  readonly tables: Map<number, RoundTables | null>;
   /** How a mask of the take's shape lies over the cells. */
   readonly cellsOf: (mask: Mask) => Uint8Array;
   readonly canvas: Size;
@@ -201,6 +201,8 @@ export interface WovenPart {
   /** The part of the picture that moves, 0–1; of what may move at all where something is held. */
   readonly moving: number;
   readonly joint: JointFigures;
+  /** The part that is alive in the footage and may move, 0–1. */
+  readonly living: number;
   /** Seconds over which the joint is spread. */
   readonly spread: number;
 }

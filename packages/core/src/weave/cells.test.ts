@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { seeded } from '../testing/seeded.js';
-import { cellMeans, gridOf, openCellSquares } from './cells.js';
+import { cellMeans, cellSquare, gridOf, openCellSquares } from './cells.js';
 import { createPlanes, cutPlanes, type Planes, putFrame, quarterPlanes } from './planes.js';
 import { cellStatistics, choosePlateFrame, findShots } from './statistics.js';
 
@@ -121,6 +121,18 @@ describe('squares of cells', () => {
       }
       // Chroma counts Cb and Cr of sixteen places each: half their sum of squares a place.
       expect(out[cell]).toBeCloseTo(light + colour / 2, 1);
+    }
+  });
+
+  it('of one cell alone are those of all, at the edges too', () => {
+    for (const cell of [4, 8] as const) {
+      const planes = planesOf([noisy(45, 27, 1), noisy(45, 27, 2)]);
+      const grid = gridOf(planes, cell);
+      const out = new Float32Array(grid.cols * grid.rows);
+      openCellSquares(planes, grid).between(0, 1, out);
+      for (let at = 0; at < out.length; at++) {
+        expect(cellSquare(planes, grid, at, 0, 1) / out[at]).toBeCloseTo(1, 4);
+      }
     }
   });
 

@@ -155,3 +155,33 @@ export function meanAround(values: Float32Array, { cols, rows }: CellGrid): Floa
   }
   return out;
 }
+
+/** The same of one cell only. */
+export function cellSquare(
+  planes: Planes,
+  { cell, cols }: CellGrid,
+  at: number,
+  a: number,
+  b: number,
+): number {
+  const { width, height, pitch, paddedHeight, luma, chroma } = planes;
+  const bytes = pitch * paddedHeight;
+  const [left, top] = [(at % cols) * cell, Math.floor(at / cols) * cell];
+  let light = 0;
+  for (let y = top; y < top + cell; y++) {
+    for (let p = y * pitch + left; p < y * pitch + left + cell; p++) {
+      const step = luma[a * bytes + p] - luma[b * bytes + p];
+      light += step * step;
+    }
+  }
+  let colour = 0;
+  for (let y = top / 2; y < (top + cell) / 2; y++) {
+    for (let p = y * pitch + left; p < y * pitch + left + cell; p++) {
+      const step = chroma[(a * bytes) / 2 + p] - chroma[(b * bytes) / 2 + p];
+      colour += step * step;
+    }
+  }
+  const [high, wide] = [Math.min(cell, height - top), Math.min(cell, width - left)];
+  const halves = Math.ceil(high / 2) * Math.ceil(wide / 2);
+  return light / (high * wide) + (CHROMA_SHARE * colour) / halves;
+}

@@ -1,13 +1,13 @@
 export { FREED, HELD, LEFT_OPEN, type WeaveWishes } from './cell-problem.js';
 export { FAIR_WEAVE, findLengths, GOOD_WEAVE, type LengthEnergy } from './find-length.js';
 export { type JointFigures, jointFigures, weaveFigures } from './joint-figures.js';
-export type { LengthTables } from './length-tables.js';
 export {
   jointSpread,
   livingPart,
   lookAtCells,
   type MadeWeave,
   makeWeave,
+  type RoundTables,
   tablesOf,
   type WovenTake,
 } from './make-weave.js';

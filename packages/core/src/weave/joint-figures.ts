@@ -54,40 +54,43 @@ export function jointFigures(
   const usualStep = Math.max(Math.sqrt(LEAST_USUAL), quantile(whole(taken.steps, 1), 0.5));
   // The weights 1, −2, 1 make the noise three times that of two frames.
   const usualBend = Math.max(Math.sqrt(LEAST_USUAL), quantile(whole(taken.bends, 3), 0.5));
+  const shownAt = new Int32Array(reel.count * cells);
+  for (let place = 0; place < reel.count; place++) {
+    for (let x = 0; x < cells; x++) shownAt[place * cells + x] = shown(place, x);
+  }
   // What the footage itself does there: after the frame that is shown, and before the one that follows.
+  const ownStep = (frame: number, x: number) => steps[Math.max(0, Math.min(frames - 2, frame)) * cells + x];
   const expected = (block: readonly number[], place: number) => {
+    const following = ((place + 1) % reel.count) * cells;
     let [after, before] = [0, 0];
     for (const x of block) {
-      const [now, next] = [shown(place, x), shown((place + 1) % reel.count, x)];
-      after += Math.max(0, ownStep(now, x) - noise[x]);
-      before += Math.max(0, ownStep(next - 1, x) - noise[x]);
+      after += Math.max(0, ownStep(shownAt[place * cells + x], x) - noise[x]);
+      before += Math.max(0, ownStep(shownAt[following + x] - 1, x) - noise[x]);
     }
     return Math.max(after, before) / block.length;
   };
-  const ownStep = (frame: number, x: number) => steps[Math.max(0, Math.min(frames - 2, frame)) * cells + x];
-  const blockMeans = (block: readonly number[], rows: readonly Float32Array[]) =>
-    rows.map((row) => block.reduce((sum, x) => sum + Math.max(0, row[x] - noise[x]), 0) / block.length);
-  const isAlive = (block: readonly number[]) =>
-    block.reduce((sum, x) => sum + alive[x], 0) >= LEAST_ALIVE * block.length;
-  const ratios = blocksOf(grid, BLOCK)
-    .filter(isAlive)
-    .map((block) => {
-      const large = quantile(blockMeans(block, taken.steps), OWN_QUANTILE);
-      return Math.sqrt(Math.max(0, ...blockMeans(block, made.steps)) / Math.max(LEAST_USUAL, large));
-    });
-  const scores = blocksOf(grid, SCORED_BLOCK)
-    .filter(isAlive)
-    .map((block) => {
-      const usual = quantile(blockMeans(block, taken.steps), 0.75);
-      const beyond = blockMeans(block, made.steps).map((step, place) => step - expected(block, place));
-      return seamScore(Math.sqrt(Math.max(0, ...beyond)), Math.sqrt(usual));
-    });
+  const ratios = taken.fine.map(({ cells: block, large }) =>
+    Math.sqrt(Math.max(0, ...blockMeans(block, made.steps, noise)) / Math.max(LEAST_USUAL, large)),
+  );
+  const scores = taken.coarse.map(({ cells: block, usual }) => {
+    const beyond = blockMeans(block, made.steps, noise).map((step, place) => step - expected(block, place));
+    return seamScore(Math.sqrt(Math.max(0, ...beyond)), Math.sqrt(usual));
+  });
   return {
     step: Math.max(0, ...whole(made.steps, 1)) / usualStep,
     bend: Math.max(0, ...whole(made.bends, 3)) / usualBend,
     blockStep: quantile(ratios, 0.95),
     score: Math.min(100, ...scores),
   };
+}
+
+/** The mean step of some cells, noise taken out, place after place. */
+function blockMeans(block: readonly number[], rows: readonly Float32Array[], noise: Float32Array): number[] {
+  return rows.map((row) => {
+    let sum = 0;
+    for (const x of block) sum += Math.max(0, row[x] - noise[x]);
+    return sum / block.length;
+  });
 }
 
 interface Differences {
@@ -98,14 +101,36 @@ interface Differences {
 }
 
 /** What the footage itself does, worked out once a take: weaves of it are measured again and again. */
-const known = new WeakMap<WovenTake, Differences>();
+const known = new WeakMap<WovenTake, OwnDifferences>();
 
-function ownDifferences(take: WovenTake): Differences {
+interface OwnDifferences extends Differences {
+  /** The blocks that live: small ones whose steps are compared, and large ones for the score. */
+  readonly fine: readonly OwnBlock[];
+  readonly coarse: readonly OwnBlock[];
+}
+
+/** What is usual in a block, squared levels: its upper quartile, and what is exceeded now and then. */
+interface OwnBlock {
+  readonly cells: readonly number[];
+  readonly usual: number;
+  readonly large: number;
+}
+
+function ownDifferences(take: WovenTake): OwnDifferences {
   const there = known.get(take);
   if (there) return there;
   const { statistics, squares, grid } = take;
   const cells = grid.cols * grid.rows;
-  const made = differences(statistics.frames, cells, squares.between, false, statistics.steps);
+  const found = differences(statistics.frames, cells, squares.between, false, statistics.steps);
+  const { alive, noise } = statistics;
+  const living = (side: number) =>
+    blocksOf(grid, side)
+      .filter((block) => block.reduce((sum, x) => sum + alive[x], 0) >= LEAST_ALIVE * block.length)
+      .map((block): OwnBlock => {
+        const steps = blockMeans(block, found.steps, noise);
+        return { cells: block, usual: quantile(steps, 0.75), large: quantile(steps, OWN_QUANTILE) };
+      });
+  const made = { ...found, fine: living(BLOCK), coarse: living(SCORED_BLOCK) };
   known.set(take, made);
   return made;
 }
@@ -167,36 +192,39 @@ export function weavePlanes({ planes, grid, statistics, firstFrame }: WovenTake,
   const { pitch, paddedHeight } = planes;
   const bytes = pitch * paddedHeight;
   const { cell, cols } = grid;
-  const mixCell = (
-    table: 'luma' | 'chroma',
-    [to, one, other]: readonly [number, number, number],
-    share: number,
-    [column, row, high]: readonly [number, number, number],
-  ) => {
-    for (let y = row; y < row + high; y++) {
-      const at = y * pitch + column;
-      const [a, b] = [one + at, other + at];
-      for (let x = 0; x < cell; x++) {
-        const value = planes[table][a + x];
-        round[table][to + at + x] =
-          share === 0 ? value : value + share * (planes[table][b + x] - value) + 0.5;
-      }
-    }
-  };
   for (let place = 0; place < weave.length; place++) {
     for (const [at, start] of weave.starts.entries()) {
       const shown =
         start === STILL
           ? { frame: statistics.frames, other: statistics.frames, share: 0 }
           : relative(cellFrames(weave, at, weave.first + place), firstFrame);
-      const [column, row] = [(at % cols) * cell, Math.floor(at / cols) * cell];
-      const of = (scale: number) =>
-        [(place * bytes) / scale, (shown.frame * bytes) / scale, (shown.other * bytes) / scale] as const;
-      mixCell('luma', of(1), shown.share, [column, row, cell]);
-      mixCell('chroma', of(2), shown.share, [column, row / 2, cell / 2]);
+      const corner = Math.floor(at / cols) * cell * pitch + (at % cols) * cell;
+      const half = Math.floor(at / cols) * (cell / 2) * pitch + (at % cols) * cell;
+      mixCell(planes.luma, round.luma, bytes, place, shown, corner, cell, cell, pitch);
+      mixCell(planes.chroma, round.chroma, bytes / 2, place, shown, half, cell, cell / 2, pitch);
     }
   }
   return round;
+}
+
+/** One cell of one plane. @param bytes of a frame in it. */
+function mixCell(
+  from: Uint8Array,
+  to: Uint8Array,
+  bytes: number,
+  place: number,
+  { frame, other, share }: { frame: number; other: number; share: number },
+  corner: number,
+  wide: number,
+  high: number,
+  pitch: number,
+): void {
+  for (let y = 0; y < high; y++) {
+    const at = corner + y * pitch;
+    const [out, a, b] = [place * bytes + at, frame * bytes + at, other * bytes + at];
+    if (share === 0) for (let x = 0; x < wide; x++) to[out + x] = from[a + x];
+    else for (let x = 0; x < wide; x++) to[out + x] = from[a + x] + share * (from[b + x] - from[a + x]) + 0.5;
+  }
 }
 
 function relative(shown: { frame: number; other: number; share: number }, first: number) {

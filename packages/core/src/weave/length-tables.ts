@@ -1,6 +1,6 @@
 import { WOVEN_ROOM as ROOM, TAPS } from '../loop/index.js';
 import type { CellSquares } from './cells.js';
-import type { CellStatistics } from './statistics.js';
+import { type CellStatistics, NOISE_TAKEN, plainness } from './statistics.js';
 
 /** What starting the round of a cell at one frame or another costs, for one length. Squared usual steps. */
 export interface LengthTables {
@@ -21,19 +21,14 @@ export interface LengthTables {
   readonly alive: Float32Array;
 }
 
-/** What is hardly seen where nothing moves, squared levels. */
-const UNSEEN = 4;
-/** Squared usual steps from which a frontier is plain to see. */
-const PLAIN = 4;
 /** A stretch in which a cell varies half as much as it usually does is lively enough. */
 const LIVELY_SHARE = 0.5;
+/** Such stretches begin at every n-th frame. */
+const USUAL_EVERY = 6;
 /** Variance below this is none, squared levels. */
 const LEAST_VARIANCE = 0.2;
 /** What is usual is looked for in stretches of this share of the take: something that passes once is not missed. */
 const USUAL_SHARE = 0.45;
-/** Noise is taken out of a distance this many times. */
-const NOISE_TAKEN = 1.2;
-
 /** How many starts a take has for a length; none where below 2. */
 export function startsOf(frames: number, length: number): number {
   return frames - length - 2 * ROOM + 1;
@@ -49,11 +44,10 @@ export function lengthTables(
   length: number,
   spatial: number,
 ): LengthTables | null {
-  const { frames, noise, step, away, alive } = statistics;
+  const { frames, noise, scale, offPlate, alive } = statistics;
   const starts = startsOf(frames, length);
   if (starts < 2) return null;
   const cells = squares.grid.cols * squares.grid.rows;
-  const scale = step.map((value) => 1 / (value + UNSEEN));
   // Frames from two before the first start to one past the last, each against the one a round later.
   const rows = starts + TAPS.length - 1;
   const unlike = new Float32Array(rows * cells);
@@ -86,27 +80,17 @@ export function lengthTables(
       dull[x * starts + i] = alive[x] * (1 - Math.min(1, life / LIVELY_SHARE));
     }
   }
-  const offPlate = (x: number, frame: number) =>
-    plainness(Math.max(0, away[frame * cells + x] - (NOISE_TAKEN / 2) * noise[x]) * scale[x]);
-  for (let x = 0; x < cells; x++) {
-    let run = 0;
-    for (let frame = ROOM; frame < ROOM + length; frame++) run += offPlate(x, frame);
-    for (let i = 0; i < starts; i++) {
-      still[x * starts + i] = spatial * run;
-      if (i + 1 < starts) run += offPlate(x, ROOM + i + length) - offPlate(x, ROOM + i);
-    }
+  for (let i = 0; i < starts; i++) {
+    const [from, to] = [(ROOM + i) * cells, (ROOM + i + length) * cells];
+    for (let x = 0; x < cells; x++) still[x * starts + i] = spatial * (offPlate[to + x] - offPlate[from + x]);
   }
   return { length, firstStart: ROOM, starts, cells, jump, dull, change, still, alive };
 }
 
-/** A frontier between things no further apart than usual steps is hardly seen; one through a thing is. */
-function plainness(squared: number): number {
-  return (squared * squared) / (squared + PLAIN);
-}
-
 function usualVariance({ frames, variance }: CellStatistics, cell: number, length: number): number {
   const stretch = Math.min(frames, Math.max(length, Math.floor(USUAL_SHARE * frames)));
-  const found: number[] = [];
-  for (let from = 0; from + stretch <= frames; from += 6) found.push(variance(cell, from, from + stretch));
-  return found.sort((a, b) => a - b)[found.length >> 1] + LEAST_VARIANCE;
+  const count = Math.floor((frames - stretch) / USUAL_EVERY) + 1;
+  const found = new Float64Array(count);
+  for (let k = 0; k < count; k++) found[k] = variance(cell, k * USUAL_EVERY, k * USUAL_EVERY + stretch);
+  return found.sort()[count >> 1] + LEAST_VARIANCE;
 }

@@ -1,5 +1,6 @@
-import { type CellProblem, cellProblem, type WeaveWishes } from './cell-problem.js';
+import { cellProblem, type WeaveWishes } from './cell-problem.js';
 import { type CellGrid, type CellSquares, gridOf, openCellSquares } from './cells.js';
+import { fuseRounds, type RoundSolution } from './fuse-rounds.js';
 import { type LengthTables, lengthTables } from './length-tables.js';
 import type { Planes } from './planes.js';
 import { solveLabels } from './solve.js';
@@ -70,11 +71,6 @@ export function livingPart({ statistics: { alive }, grid }: WovenTake, touched: 
   return part;
 }
 
-/** What a length costs everywhere in a take; kept while only the wishes change. */
-export function tablesOf(take: WovenTake, length: number): LengthTables | null {
-  return lengthTables(take.squares, take.statistics, length, SPATIAL * (CELL / take.grid.cell));
-}
-
 /** What came of it. */
 export interface MadeWeave {
   readonly weave: Weave;
@@ -82,6 +78,37 @@ export interface MadeWeave {
   readonly energy: number;
   /** The part of the picture that moves, 0–1. */
   readonly moving: number;
+  /** The part that is alive in the footage and may move, 0–1. */
+  readonly living: number;
+}
+
+/** A round that comes twice or three times in the common one is no shorter than this, frames. */
+const SHORTEST_ROUND = 8;
+
+/**
+ * What a common length and its whole parts cost: the length itself, its half, its third, as far as they are
+ * whole frames.
+ */
+export interface RoundTables {
+  readonly common: LengthTables;
+  readonly parts: readonly { readonly rounds: number; readonly tables: LengthTables }[];
+}
+
+/** What a length costs everywhere in a take; kept while only the wishes change. Null where it is too short. */
+export function tablesOf(take: WovenTake, length: number): RoundTables | null {
+  const of = (frames: number) => lengthTables(take.squares, take.statistics, frames, spatialOf(take));
+  const common = of(length);
+  if (!common) return null;
+  const parts = [2, 3].flatMap((rounds) => {
+    if (length % rounds !== 0 || length / rounds < SHORTEST_ROUND) return [];
+    const tables = of(length / rounds);
+    return tables ? [{ rounds, tables }] : [];
+  });
+  return { common, parts };
+}
+
+function spatialOf({ grid }: WovenTake): number {
+  return SPATIAL * (CELL / grid.cell);
 }
 
 /**
@@ -90,35 +117,52 @@ export interface MadeWeave {
  */
 export function makeWeave(
   take: WovenTake,
-  tables: LengthTables,
+  { common, parts }: RoundTables,
   wishes: WeaveWishes,
   first: number,
   id: string,
 ): MadeWeave {
-  const found = cellProblem(tables, take.grid, wishes);
-  const { labels, energy } = solveLabels(found, take.grid);
-  const weave = { id, ...weaveOf(take, tables, found, labels, first) };
-  return { weave, energy: energy / Math.max(1, found.living), moving: movingPart(weave) };
+  const { grid } = take;
+  const solve = (rounds: number, tables: LengthTables): RoundSolution & { readonly energy: number } => {
+    const found = cellProblem(tables, grid, wishes);
+    return { rounds, tables, found, ...solveLabels(found, grid) };
+  };
+  const whole = solve(1, common);
+  // Where the common round is good everywhere, its parts have nothing to add.
+  const energy = whole.energy / Math.max(1, whole.found.living);
+  const solutions =
+    energy < GOOD_ENOUGH ? [whole] : [whole, ...parts.map(({ rounds, tables }) => solve(rounds, tables))];
+  const chosen = solutions.length > 1 ? fuseRounds(take, solutions, spatialOf(take)) : null;
+  const weave = { id, ...weaveOf(take, solutions, chosen, first) };
+  const cells = grid.cols * grid.rows;
+  return { weave, energy, moving: movingPart(weave), living: whole.found.living / cells };
 }
 
+/** Energy a living cell below which shorter rounds are not tried. */
+const GOOD_ENOUGH = 0.5;
+
+/** @param chosen which solution each node takes; null: the first. */
 function weaveOf(
   { grid, statistics, firstFrame, plateFrame }: WovenTake,
-  { length, firstStart, starts: count, jump }: LengthTables,
-  { cellOf }: CellProblem,
-  labels: Int32Array,
+  solutions: readonly RoundSolution[],
+  chosen: Int32Array | null,
   first: number,
 ): Omit<Weave, 'id'> {
+  const [{ found, tables: common }] = solutions;
   const cells = grid.cols * grid.rows;
   const starts = new Array<number>(cells).fill(STILL);
+  const rounds = new Array<number>(cells).fill(1);
   const melts = new Array<number>(cells).fill(0);
-  for (const [node, cell] of cellOf.entries()) {
+  for (const [node, cell] of found.cellOf.entries()) {
+    const { rounds: often, tables, labels } = solutions[chosen?.[node] ?? 0];
     const label = labels[node];
-    if (label === count) continue;
-    starts[cell] = firstFrame + firstStart + label;
-    melts[cell] = meltOf(jump[cell * count + label]);
+    if (label === tables.starts) continue;
+    starts[cell] = firstFrame + tables.firstStart + label;
+    rounds[cell] = often;
+    melts[cell] = meltOf(tables.jump[cell * tables.starts + label]);
   }
   return {
-    length,
+    length: common.length,
     first,
     from: firstFrame,
     to: firstFrame + statistics.frames,
@@ -127,7 +171,7 @@ function weaveOf(
     cols: grid.cols,
     rows: grid.rows,
     starts,
-    rounds: new Array<number>(cells).fill(1),
+    rounds,
     melts,
     plate: plateFrame,
   };

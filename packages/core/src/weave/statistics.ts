@@ -12,6 +12,10 @@ export interface CellStatistics {
   readonly step: Float32Array;
   /** Distance to the plate, frame by frame: frames × cells. */
   readonly away: Float32Array;
+  /** 1 / (usual step + what is hardly seen): turns squared levels into squared usual steps. */
+  readonly scale: Float32Array;
+  /** Running sums of how plainly each frame differs from the plate: entry f sums the frames before f. */
+  readonly offPlate: Float64Array;
   /** How much a cell is alive, 0–1: 0 where it hardly differs from the plate. */
   readonly alive: Float32Array;
   /** From frame to frame, noise included: (frames − 1) × cells. */
@@ -55,7 +59,27 @@ export function cellStatistics(planes: Planes, grid: CellGrid, plate: number | n
     const spread = Math.max(0, sum / frames - noise[x] / 2);
     alive[x] = Math.min(1, Math.max(0, spread - 0.6 * noise[x] - HARDLY_SEEN) / LIVELY ** 2);
   }
-  return { grid, frames, noise, step, away, alive, steps, variance: variances(planes, grid, frames) };
+  const scale = step.map((value) => 1 / (value + UNSEEN));
+  const offPlate = new Float64Array((frames + 1) * cells);
+  for (let at = 0; at < frames * cells; at++) {
+    const x = at % cells;
+    const off = Math.max(0, away[at] - (NOISE_TAKEN / 2) * noise[x]) * scale[x];
+    offPlate[at + cells] = offPlate[at] + plainness(off);
+  }
+  const variance = variances(planes, grid, frames);
+  return { grid, frames, noise, step, scale, away, offPlate, alive, steps, variance };
+}
+
+/** What is hardly seen where nothing moves, squared levels. */
+const UNSEEN = 4;
+/** Squared usual steps from which a frontier is plain to see. */
+const PLAIN = 4;
+/** Noise is taken out of a distance of two frames this many times. */
+export const NOISE_TAKEN = 1.2;
+
+/** A frontier between things no further apart than usual steps is hardly seen; one through a thing is. */
+export function plainness(squared: number): number {
+  return (squared * squared) / (squared + PLAIN);
 }
 
 /** Median and upper quartile over time of every cell. */

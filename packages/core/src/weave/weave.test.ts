@@ -116,6 +116,22 @@ describe('a weave of parts with periods of their own', () => {
     expect(jointSpread(made)).toBeGreaterThan(1);
   });
 
+  it('lets a part come back sooner than the common round, where it does', () => {
+    // It swings every 20 frames for a while, too short for a round of 60.
+    const swings = (t: number) => (t < 40 ? 1.6 + 0.002 * t : t < 78 ? sine(20)(t - 40) : -1.5 - 0.002 * t);
+    const take = lookAt(
+      draw(150, [
+        { ...LEFT, level: sine(60) },
+        { ...RIGHT, level: swings },
+      ]),
+    );
+    const { weave: made, energy } = weave(take, 60, 64);
+    expect(energy).toBeGreaterThan(0.5);
+    expect(made.rounds[cellAt(made, LEFT.x, LEFT.y)]).toBe(1);
+    expect(made.rounds[cellAt(made, RIGHT.x, RIGHT.y)]).toBe(3);
+    expect(made.starts[cellAt(made, RIGHT.x, RIGHT.y)]).toBeGreaterThanOrEqual(38);
+  });
+
   it('does not turn a pendulum about at its joint', () => {
     // After 31 frames the place is the same again, and the way is the other.
     const take = lookAt(draw(140, [{ ...LEFT, level: sine(72) }]));

@@ -1,17 +1,21 @@
 import type { WovenPart } from '@muted-pond/core/render';
 import { FAIR_WEAVE, GOOD_WEAVE } from '@muted-pond/core/weave';
 
+/** The part of a picture that is too small to be called moving, 0–1. */
+const HARDLY = 0.004;
+
 /** “62 % moves, 38 % stands still; the joint is spread over 1.4 s.” */
 export function wovenWords({
   moving,
+  living,
   spread,
   energy,
-}: Pick<WovenPart, 'moving' | 'spread' | 'energy'>): string {
+}: Pick<WovenPart, 'moving' | 'living' | 'spread' | 'energy'>): string {
   const percent = Math.round(100 * moving);
   if (percent === 0) {
-    return energy >= GOOD_WEAVE
-      ? 'Everything stands still: nothing here comes back to where it was. Let more move, choose another length, or crossfade.'
-      : 'Everything stands still: hardly anything moves in this span.';
+    return living < HARDLY
+      ? 'Everything stands still: nothing in this span moves.'
+      : 'Everything stands still: at this setting nothing comes back well enough. Let more move, choose another length, or crossfade.';
   }
   const still = percent === 100 ? 'all of it' : `${100 - percent} % stands still`;
   const warning =
