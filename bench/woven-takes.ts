@@ -8,8 +8,10 @@ export interface DrawnTake {
   readonly frames: readonly PixelFrame[];
 }
 
-export const DRAWN_SIZE = { width: 320, height: 180 };
-const COUNT = 150;
+/** What scenes are laid out for, and the size they are drawn in. */
+const LAID_OUT = { width: 320, height: 180 };
+const DRAWN_SIZE = { width: 240, height: 136 };
+const COUNT = 140;
 
 type Colour = readonly [red: number, green: number, blue: number];
 /** The colour of a place, px, at a time, frames. */
@@ -26,14 +28,19 @@ const ease = (t: number) => t * t * (3 - 2 * t);
 
 /** Smooth noise 0–1 over three axes. */
 function noise(x: number, y: number, z: number): number {
-  const [x0, y0, z0] = [Math.floor(x), Math.floor(y), Math.floor(z)];
-  const [u, v, w] = [ease(x - x0), ease(y - y0), ease(z - z0)];
-  const plane = (z: number) => {
-    const top = hash(x0, y0, z) * (1 - u) + hash(x0 + 1, y0, z) * u;
-    const bottom = hash(x0, y0 + 1, z) * (1 - u) + hash(x0 + 1, y0 + 1, z) * u;
-    return top * (1 - v) + bottom * v;
-  };
-  return plane(z0) * (1 - w) + plane(z0 + 1) * w;
+  const x0 = Math.floor(x);
+  const y0 = Math.floor(y);
+  const z0 = Math.floor(z);
+  const u = ease(x - x0);
+  const v = ease(y - y0);
+  const w = ease(z - z0);
+  let sum = 0;
+  for (let k = 0; k < 2; k++) {
+    const top = hash(x0, y0, z0 + k) * (1 - u) + hash(x0 + 1, y0, z0 + k) * u;
+    const bottom = hash(x0, y0 + 1, z0 + k) * (1 - u) + hash(x0 + 1, y0 + 1, z0 + k) * u;
+    sum += (top * (1 - v) + bottom * v) * (k === 0 ? 1 - w : w);
+  }
+  return sum;
 }
 
 /** Finer and finer noise laid over each other. */
@@ -153,13 +160,14 @@ export function* drawnTakes(): Generator<DrawnTake> {
 
 function draw(scene: Scene, shake: number, grain: number): PixelFrame[] {
   const { width, height } = DRAWN_SIZE;
+  const scale = LAID_OUT.width / width;
   return Array.from({ length: COUNT }, (_, t) => {
     const frame = createFrame(width, height);
     const dx = shake * 2 * (noise(t / 6, 0, 31) - 0.5);
     const dy = shake * 2 * (noise(t / 6, 0, 32) - 0.5);
     for (let y = 0, i = 0; y < height; y++) {
       for (let x = 0; x < width; x++, i += 4) {
-        const colour = scene(x + dx, y + dy, t);
+        const colour = scene(x * scale + dx, y * scale + dy, t);
         const speck = grain === 0 ? 0 : grain * (hash(x, y, t) + hash(x, y, t + 999) - 1) * 1.7;
         for (let c = 0; c < 3; c++) {
           frame.rgba[i + c] = Math.max(0, Math.min(255, Math.round(colour[c] + speck)));

@@ -62,9 +62,14 @@ export async function benchWoven(root: string): Promise<void> {
 export async function calibrateWoven(): Promise<void> {
   const rows: BenchRow[] = [];
   for (const { name, period, frames } of drawnTakes()) {
+    process.stderr.write(`${name}\n`);
     const take = await openBenchTake(frames);
     const length = period ?? bestLength(take, 30, 90);
-    const made = await wovenReel(take, length);
+    const made = await wovenReel(take, length).catch((error: Error) => error);
+    if (made instanceof Error) {
+      rows.push({ what: name, figure: made.message, wanted: '', reached: null });
+      continue;
+    }
     const other = advisedReel(take, length);
     const { energy, moving } = made.part as NonNullable<MeasuredReel['part']>;
     const band = energy < GOOD_WEAVE ? 'good' : energy < FAIR_WEAVE ? 'fair' : 'not first';

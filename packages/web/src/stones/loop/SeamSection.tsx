@@ -26,6 +26,7 @@ export function SeamSection() {
   const stale = useStore(seams, (state) => state.stale);
   const answer = useStore(seams, (state) => state.answer);
   const join = useStore(store, (state) => shownRecipe(state).loop.join);
+  const span = useStore(store, (state) => shownRecipe(state).span);
   const woven = useReelWeave();
   if (status === 'none') {
     return (
@@ -47,7 +48,11 @@ export function SeamSection() {
   const bestCut = candidates.reduce((most, { score }) => Math.max(most, score), 0);
   // What is woven is measured on what was woven.
   const isWoven = joinOf(join).woven !== undefined;
-  const seam = isWoven && woven ? { score: woven.joint.score, jump: woven.joint.step } : measured;
+  const weaving = isWoven ? woven : null;
+  const seam = weaving ? { score: weaving.joint.score, jump: weaving.joint.step } : measured;
+  if (isWoven && !woven && !joinOf(join).missing?.(join, span)) {
+    return <p className={classes.note}>Its seam is measured once it is woven.</p>;
+  }
   const kind = Math.round(seam.score) >= GOOD_SEAM ? 'good' : seam.score >= PLAIN ? 'fair' : 'poor';
   return (
     <>
@@ -64,7 +69,7 @@ export function SeamSection() {
         <span>
           <strong>seam score</strong> · {seamWord(seam.score)}
           <br />
-          {isWoven ? 'largest step' : 'jump'} {seam.jump.toFixed(1)} × a usual step
+          {weaving ? 'largest step' : 'jump'} {seam.jump.toFixed(1)} × a usual step
         </span>
       </div>
       {advice && !isWoven && <Advice advice={advice} score={seam.score} />}

@@ -1,12 +1,15 @@
 // @vitest-environment jsdom
-import { screen } from '@testing-library/react';
+import { joinOf, type Woven } from '@muted-pond/core/loop';
+import { act, fireEvent, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
+import { keys } from '../../api/queries.js';
 import { openedPiece, show } from '../../testing/screen.js';
 import type { SeamAnswer } from '../../workers/seam-work.js';
 import { JoinSection } from './JoinSection.js';
 import { PaceSection } from './PaceSection.js';
 import { SeamSection } from './SeamSection.js';
+import { WeaveMap } from './WeaveMap.js';
 
 const from = (start: number, end: number) =>
   openedPiece((recipe) => ({
@@ -54,6 +57,131 @@ describe('how the end meets the start', () => {
   });
 });
 
+describe('what is woven', () => {
+  const woven = (part: Partial<Woven> = {}, span = { start: 0, end: 120 }) =>
+    openedPiece((recipe) => ({
+      ...recipe,
+      span,
+      loop: {
+        ...recipe.loop,
+        join: { ...(joinOf({ kind: 'per-pixel' }).over(50) as Woven), ...part },
+      },
+    }));
+  const joinNow = (piece: ReturnType<typeof woven>) => piece.store.getState().recipe.loop.join as Woven;
+
+  it('begins over the footage around the span, as long as that was, and is one step to undo', async () => {
+    const piece = from(100, 150);
+    show(<JoinSection />, piece);
+    await userEvent.click(screen.getByLabelText('Woven'));
+    const { span, loop } = piece.store.getState().recipe;
+    expect(loop.join).toMatchObject({ kind: 'per-pixel', frames: 50, liveliness: 16 });
+    expect(span.end - span.start).toBe(113);
+    expect(screen.getByText(/^25 frames, 2\.00 s\./)).toBeDefined();
+    piece.store.temporal.getState().undo();
+    expect(piece.store.getState().recipe.span).toEqual({ start: 100, end: 150 });
+  });
+
+  it('says how many frames a span lacks, and widens it on a click', async () => {
+    const piece = woven({ frames: 60 }, { start: 50, end: 110 });
+    show(<JoinSection />, piece);
+    expect(screen.getByText(/A woven round of 60 frames needs 13 more than the span has/)).toBeDefined();
+    await userEvent.click(screen.getByRole('button', { name: 'Widen the span' }));
+    expect(screen.queryByText(/more than the span has/)).toBeNull();
+    const { span } = piece.store.getState().recipe;
+    expect(span.end - span.start).toBe(73);
+  });
+
+  it('moves more or less by its slider, over the length that is typed', async () => {
+    const piece = woven();
+    show(<JoinSection />, piece);
+    const moves = screen.getByLabelText('How much moves, number');
+    await userEvent.clear(moves);
+    await userEvent.type(moves, '0{Enter}');
+    expect(joinNow(piece).liveliness).toBe(2);
+    const frames = screen.getByLabelText('Frames of a woven round');
+    await userEvent.clear(frames);
+    await userEvent.type(frames, '75{Enter}');
+    expect(joinNow(piece)).toMatchObject({ frames: 75, liveliness: 2 });
+  });
+
+  it('says what was done, while it is woven anew and when that fails', async () => {
+    const piece = woven({ touches: [{ moves: false, points: [[0.5, 0.5]], radius: null }] });
+    const { client } = show(<JoinSection />, piece);
+    expect(screen.queryByTestId('woven')).toBeNull();
+    const part = {
+      ...{ energy: 1, moving: 0.4, living: 0.5, spread: 0.9 },
+      joint: { score: 93, step: 1.1, bend: 1, blockStep: 1 },
+      weave: { plate: 77 },
+    };
+    const view = { piece: 'piece', key: 'k', done: 0, problem: null, parts: { reel: part } };
+    const tell = (state: string, more = {}) =>
+      act(() => client.setQueryData(keys.weaving('piece'), { ...view, state, ...more }));
+    tell('done');
+    expect((await screen.findByTestId('woven')).textContent).toContain('40 % moves, 60 % stands still');
+    expect(screen.getByText(/Still parts show frame 77, found by itself/)).toBeDefined();
+    tell('working');
+    expect(await screen.findByText(/Weaving anew; the last one is shown/)).toBeDefined();
+    tell('failed', { problem: 'The scene is cut within the span.' });
+    expect((await screen.findByRole('alert')).textContent).toContain('The scene is cut');
+    tell('done');
+    await userEvent.click(await screen.findByRole('button', { name: 'Forget what one touch decided' }));
+    expect(joinNow(piece).touches).toEqual([]);
+  });
+
+  it('has its seam measured on what was woven, and no other figure before that', async () => {
+    const piece = woven();
+    const seam = { score: 31, jump: 4 };
+    piece.seams.setState({
+      status: 'ready',
+      answer: { seam, advice: null, candidates: [], own: [], searchMs: 3 } as never,
+    });
+    const { client } = show(<SeamSection />, piece);
+    expect(screen.getByText('Its seam is measured once it is woven.')).toBeDefined();
+    const joint = { score: 93.4, step: 1.12, bend: 1, blockStep: 1 };
+    act(() => client.setQueryData(keys.weaving('piece'), { state: 'done', parts: { reel: { joint } } }));
+    expect((await screen.findByTestId('seam')).textContent).toContain('93');
+    expect(screen.getByTestId('seam').textContent).toContain('largest step 1.1 × a usual step');
+  });
+
+  it('is touched on its map: a click for a part, a stroke for what it goes over', () => {
+    const touched = vi.fn();
+    const starts = Array.from({ length: 40 * 20 }, (_, cell) => (cell % 40 < 20 ? 5 : -1));
+    const weave = {
+      ...{
+        id: 'w',
+        length: 50,
+        first: 0,
+        from: 0,
+        to: 120,
+        cols: 40,
+        rows: 20,
+        across: 40,
+        down: 20,
+        plate: 3,
+      },
+      ...{ starts, rounds: starts.map(() => 1), melts: starts.map(() => 0) },
+    };
+    const way = { part: { x: 0, y: 0, width: 640, height: 360 }, turn: 0, mirror: false } as never;
+    show(<WeaveMap weave={weave} source={7} way={way} onTouch={touched} />, woven());
+    const map = screen.getByTestId('weave-map');
+    map.setPointerCapture = () => {};
+    map.getBoundingClientRect = () => ({ left: 0, top: 0, width: 400, height: 200 }) as DOMRect;
+    fireEvent.pointerDown(map, { button: 0, clientX: 100, clientY: 100 });
+    fireEvent.pointerUp(map, { clientX: 101, clientY: 100 });
+    // What moves is held.
+    expect(touched).toHaveBeenLastCalledWith({ moves: false, points: [[0.25, 0.5]], radius: null });
+    fireEvent.pointerDown(map, { button: 0, clientX: 300, clientY: 100 });
+    fireEvent.pointerMove(map, { clientX: 360, clientY: 150 });
+    fireEvent.pointerUp(map, { clientX: 360, clientY: 150 });
+    const [[stroke]] = touched.mock.calls.slice(-1);
+    expect(stroke).toMatchObject({ moves: true, radius: 0.03 });
+    expect(stroke.points).toEqual([
+      [0.75, 0.5],
+      [0.9, 0.75],
+    ]);
+  });
+});
+
 describe('the pace', () => {
   it('is set by how long the span is to last', async () => {
     const piece = from(50, 100);
@@ -93,7 +221,12 @@ describe('the pace', () => {
 describe('the seam', () => {
   const answered = (score: number, advice: SeamAnswer['advice']) => {
     const piece = from(50, 100);
-    const answer = { seam: { score, jump: 1.5 }, advice, searchMs: 3 } as SeamAnswer;
+    const answer = {
+      seam: { score, jump: 1.5 },
+      advice,
+      candidates: [],
+      searchMs: 3,
+    } as unknown as SeamAnswer;
     piece.seams.setState({ status: 'ready', answer });
     return piece;
   };

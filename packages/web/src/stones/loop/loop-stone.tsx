@@ -20,7 +20,7 @@ function LoopValue() {
   const join = useStore(store, (state) => shownRecipe(state).loop.join);
   const woven = useReelWeave();
   const measured = useStore(seams, (state) => state.answer?.seam?.score);
-  const score = (joinOf(join).woven && woven?.joint.score) ?? measured;
+  const score = joinOf(join).woven && woven ? woven.joint.score : measured;
   const { loop } = usePieceLoop();
   if (score !== undefined) return `seam ${Math.round(score)}`;
   if (!loop) return 'no reel';
