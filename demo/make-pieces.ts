@@ -38,7 +38,7 @@ import {
   resizeMask,
 } from '@muted-pond/core/still';
 import type { FrameTimes } from '@muted-pond/core/timing';
-import { type MakingFile, mapFootage, sourceFile } from '../packages/server/src/making/index.js';
+import { adviseWeave, type MakingFile, mapFootage, sourceFile } from '../packages/server/src/making/index.js';
 import { encodeGreyPng, probeFile, readSignatures } from '../packages/server/src/media/index.js';
 
 const HERE = fileURLToPath(new URL('.', import.meta.url));
@@ -182,6 +182,24 @@ async function cinemagraph(
   };
 }
 
+/** What moves, woven over the best common length in the footage around the span. @param mask where its PNG lies. */
+async function wovenOver(
+  file: MakingFile,
+  recipe: Recipe,
+  mask: string,
+  length: LoopLength,
+): Promise<Recipe> {
+  const layers = recipe.still.ripples.map((ripple) => ({ hash: ripple.mask ?? '', path: mask }));
+  const advice = await adviseWeave({ files: [file], layers, recipe, length, within: 'around' });
+  if (!advice) throw new Error(`${file.name} is too short.`);
+  const { span, join: settings, score, energy, moving } = advice;
+  told(
+    file.name,
+    `woven over ${settings.frames} of ${span.start}–${span.end}, ${Math.round(100 * moving)} % moves, energy ${energy.toFixed(1)}, seam ${score.toFixed(0)}`,
+  );
+  return { ...recipe, span, loop: { ...recipe.loop, join: settings } };
+}
+
 /** Where the middle of what moves lies, share of the width. */
 function middleOf({ width, values }: { width: number; values: Uint8Array }): number {
   let [sum, weight] = [0, 0];
@@ -204,7 +222,8 @@ async function makeAll(): Promise<void> {
   const wide = weighing(over(kettle), { width: 560, frameRate: 12.5, gif: { dither: 'none' } });
   const steam = await cinemagraph(kettle, wide, { min: 3, max: 4.5 }, { from: 0.38, to: 0.55 });
   writeFileSync(join(OUT, steam.mask.name), steam.mask.png);
-  const words = dressed(steam.recipe, { captions: [KETTLE_WORDS] });
+  const woven = await wovenOver(kettle, steam.recipe, join(OUT, steam.mask.name), { min: 3, max: 4 });
+  const words = dressed(woven, { captions: [KETTLE_WORDS] });
   put('First kettle of the day', [kettle], words, [steam.mask.name]);
 
   const lantern = await open('lantern.mp4');

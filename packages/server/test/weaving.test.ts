@@ -173,6 +173,34 @@ describe('weaving on the server', () => {
       length: { min: 60, max: 90 },
     });
     expect([none.status, none.body.state]).toEqual([201, 'working']);
+    // Where all that moves goes round by itself, there is nothing to weave with the reel; that is no failure.
+    const told = app.event((event) => event.type === 'weave-advice' && event.advice.state !== 'working');
+    const outline = {
+      adds: true,
+      points: [
+        { x: 0.1, y: 0.2, smooth: false },
+        { x: 0.4, y: 0.2, smooth: false },
+        { x: 0.3, y: 0.8, smooth: false },
+      ],
+    };
+    const loop = { span: { start: 0, end: 40 }, join: { kind: 'cut' as const }, rounds: 1 };
+    const ripple = {
+      id: 'a',
+      name: 'a',
+      mask: null,
+      outlines: [outline],
+      grow: 0,
+      feather: 2,
+      invert: false,
+      shown: true,
+      loop,
+    };
+    const held = {
+      ...piece.recipe,
+      still: { ...piece.recipe.still, plate: { kind: 'frame' as const, frame: 3 }, ripples: [ripple] },
+    };
+    await app.ask('POST', `pieces/${piece.id}/weave-advice`, { ...ask, recipe: held });
+    expect(await told).toMatchObject({ advice: { state: 'done', advice: null, problem: null } });
   });
 });
 

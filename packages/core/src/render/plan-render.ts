@@ -74,7 +74,7 @@ export function planRender(
     beginsCs: beginsOf(loop.reel),
     size,
     dress,
-    steadyTo: still.plate ? null : steadyFrame(recipe),
+    steadyTo: still.plate ? null : steadyFrame(recipe, take),
     weaves,
     isDraft,
     still: still.plate ? { ...still, plate: still.plate, layers: layersOf(recipe, loop, take) } : null,
@@ -89,10 +89,14 @@ export function planRender(
 }
 
 /** Where the camera is taken out of a reel that is woven as a whole: the middle of what may be shown. */
-function steadyFrame({ loop: { join }, span, sources: [source] }: Recipe): number | null {
+function steadyFrame(
+  { loop: { join }, span, sources: [source] }: Recipe,
+  { times }: Pick<Take, 'times'>,
+): number | null {
   const woven = joinOf(join).woven?.(join);
   if (!woven?.steady || source.kind !== 'footage') return null;
-  return woven.plate ?? Math.floor((span.start + Math.min(span.end, span.start + MOST_WOVEN)) / 2);
+  const middle = Math.floor((span.start + Math.min(span.end, span.start + MOST_WOVEN)) / 2);
+  return Math.min(woven.plate ?? middle, times.starts.length - 1);
 }
 
 function beginsOf(reel: Reel): number[] {

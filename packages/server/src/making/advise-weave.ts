@@ -1,5 +1,5 @@
 import type { WeaveAdvice } from '@muted-pond/core/api';
-import { joinOf, type LoopLength, WOVEN_LIMITS, WOVEN_ROOM } from '@muted-pond/core/loop';
+import { joinOf, type LoopLength, REEL_WEAVE, WOVEN_LIMITS, WOVEN_ROOM } from '@muted-pond/core/loop';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planWeaving, type WeaveWish, weaveKey, wishedWeaves, wovenPart } from '@muted-pond/core/render';
 import { meanRate, type Span } from '@muted-pond/core/timing';
@@ -38,7 +38,9 @@ export async function adviseWeave(
     span.end - span.start - 2 * WOVEN_ROOM - 1,
   );
   if (longest < shortest) return null;
-  const [wish, woven] = wishFor(recipe, span, shortest);
+  const wished = wishFor(recipe, span, shortest);
+  if (!wished) return null;
+  const { wish, woven } = wished;
   const plan = planWeaving(woven, take, wish.span);
   const looked = await look(task, plan, wish, (done) => onProgress(0.5 * done));
   const lengths = findLengths(looked.take.planes, shortest, longest, (done) => onProgress(0.5 + 0.4 * done));
@@ -61,17 +63,17 @@ export async function adviseWeave(
 export function weaveAdviceInputs({ recipe, files, length, within }: WeaveAdviceTask): string {
   const take = takeOf(recipe, files.map(sourceFile));
   const span = within === 'span' ? recipe.span : around(recipe.span, take.times.starts.length);
-  const [wish, woven] = wishFor(recipe, span, WOVEN_LIMITS.frames.min);
-  return JSON.stringify([weaveKey(planWeaving(woven, take, wish.span), wish), length]);
+  const wished = wishFor(recipe, span, WOVEN_LIMITS.frames.min);
+  const key = wished && weaveKey(planWeaving(wished.woven, take, wished.wish.span), wished.wish);
+  return JSON.stringify([key, length]);
 }
 
-/** The recipe woven over a span, as if it were asked for. */
-function wishFor(recipe: Recipe, span: Span, frames: number): [WeaveWish, Recipe] {
+/** The recipe woven over a span, as if it were asked for; null where no part of it goes with the reel. */
+function wishFor(recipe: Recipe, span: Span, frames: number): { wish: WeaveWish; woven: Recipe } | null {
   const join = joinOf({ kind: 'per-pixel' }).over(frames);
   const woven: Recipe = { ...recipe, span, loop: { ...recipe.loop, join } };
-  const [wish] = wishedWeaves(woven);
-  if (!wish) throw new RangeError('Nothing of this recipe can be woven.');
-  return [wish, woven];
+  const wish = wishedWeaves(woven).find(({ name }) => name === REEL_WEAVE);
+  return wish ? { wish, woven } : null;
 }
 
 function around({ start, end }: Span, frames: number): Span {

@@ -27,6 +27,9 @@ let latest: { readonly key: string; readonly looked: LookedAtTake } | null = nul
 /** Weaves that were made last in this thread. */
 const made = new Map<string, WovenPart>();
 const MOST_MADE = 16;
+/** The take is let go of when nobody has woven for so long, ms: it is tens of megabytes. */
+const KEPT_MS = 120_000;
+let letGo: NodeJS.Timeout | null = null;
 /** Reading the frames is most of it. */
 const READ_SHARE = 0.8;
 
@@ -94,6 +97,10 @@ export async function look(
   onProgress: (done: number) => void,
 ): Promise<LookedAtTake> {
   const key = hashOfInputs(lookKey(plan, wish));
+  if (letGo) clearTimeout(letGo);
+  letGo = setTimeout(() => {
+    latest = null;
+  }, KEPT_MS).unref();
   if (latest?.key === key) return latest.looked;
   latest = null;
   const source = openFrameSource(files, layers);
