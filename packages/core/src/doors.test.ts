@@ -61,6 +61,7 @@ const DOORS: Record<string, readonly string[]> = {
     'calmestSpan',
     'createAlignTemplate',
     'createRegionTracker',
+    'findMovers',
     'lumaOf',
     'mapMotion',
     'measureActivity',

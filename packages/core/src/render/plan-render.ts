@@ -27,8 +27,8 @@ export interface RenderPlan {
   /** What is held; null where the whole picture moves. */
   readonly still: HeldStill | null;
   readonly dress: DressSettings;
-  /** The frame that the camera is brought to where nothing is held; null where it is left as it is. */
-  readonly steadyTo: number | null;
+  /** What the camera is brought to where nothing is held; null where it is left as it is. */
+  readonly steadyTo: SteadyTo | null;
   /** By their names in the reel; what is not there yet is shown as it was filmed. */
   readonly weaves: Weaves;
   /** Whether it is only looked at while a hand moves: colours may then be a few levels off. */
@@ -48,6 +48,14 @@ export function loopOf(recipe: Recipe, take: Pick<Take, 'times'>): LoopReel {
 /** What moves over the plate, layer by layer; none where nothing is held. */
 export function layersOf({ still }: Recipe, loop: LoopReel, { times }: Pick<Take, 'times'>): MovingLayer[] {
   return still.plate ? movingLayers(still.ripples, loop.reel, loop.round, times) : [];
+}
+
+/** Where the camera is taken out of whole frames. */
+export interface SteadyTo {
+  /** The frame that all others are brought to. */
+  readonly frame: number;
+  /** Frames in which it is looked for what moves beside the camera. */
+  readonly samples: readonly number[];
 }
 
 /** Weaves by what they are called in a reel. */
@@ -88,15 +96,20 @@ export function planRender(
   };
 }
 
+const SAMPLES = 10;
+
 /** Where the camera is taken out of a reel that is woven as a whole: the middle of what may be shown. */
 function steadyFrame(
   { loop: { join }, span, sources: [source] }: Recipe,
   { times }: Pick<Take, 'times'>,
-): number | null {
+): SteadyTo | null {
   const woven = joinOf(join).woven?.(join);
   if (!woven?.steady || source.kind !== 'footage') return null;
-  const middle = Math.floor((span.start + Math.min(span.end, span.start + MOST_WOVEN)) / 2);
-  return Math.min(woven.plate ?? middle, times.starts.length - 1);
+  const end = Math.min(span.end, span.start + MOST_WOVEN);
+  const at = (share: number) => span.start + Math.floor(share * (end - span.start));
+  const samples = Array.from({ length: SAMPLES }, (_, k) => at((k + 0.5) / SAMPLES));
+  const frame = Math.min(woven.plate ?? at(0.5), times.starts.length - 1);
+  return { frame, samples: [...new Set(samples)] };
 }
 
 function beginsOf(reel: Reel): number[] {

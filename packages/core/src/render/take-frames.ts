@@ -39,7 +39,7 @@ interface Batch {
 export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Promise<TakeFrames> {
   const { take, still } = plan;
   // What the others are brought to: it comes first, and stays.
-  const anchorFrame = still ? still.plate.frame : plan.steadyTo;
+  const anchorFrame = still ? still.plate.frame : (plan.steadyTo?.frame ?? null);
   const masks = still && (await openMovingMasks(still, source, take.size));
   const veilMasks = await openVeilMasks(plan, source);
   // Only what a veil does to a frame depends on which one it is.
@@ -57,7 +57,15 @@ export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Pro
     const prepared: FrameOperation[] = [];
     const readPlate = async (frame: number) =>
       through(prepared, await readOne(source, file, frame, size), frame);
-    const context = { plan, file, composition, size, moving: masks?.all ?? null, veilMasks, readPlate };
+    const readSome = async (frames: readonly number[]) => {
+      const pictures: PixelFrame[] = [];
+      for await (const { frame, picture } of source.read(file, frames, size)) {
+        pictures.push(through(prepared, picture, frame));
+      }
+      return pictures;
+    };
+    const moving = masks?.all ?? null;
+    const context = { plan, file, composition, size, moving, veilMasks, readPlate, readSome };
     for (const step of STEPS.decoded) {
       const operation = await step.prepare(context);
       if (operation) prepared.push(operation);
@@ -72,7 +80,7 @@ export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Pro
   async function prepareRest(): Promise<readonly FrameOperation[]> {
     if (composedSteps) return composedSteps;
     plate = still && masks ? await composePlate(plan, masks, source, composed, veilMasks) : null;
-    const anchor = plan.steadyTo === null ? null : frameOf(composed, plan.steadyTo);
+    const anchor = plan.steadyTo && frameOf(composed, plan.steadyTo.frame);
     composedSteps = STEPS.composed.flatMap((step) => step.prepare(plan, plate, anchor) ?? []);
     operations.push(...composedSteps);
     return composedSteps;

@@ -105,11 +105,13 @@ export function cellProblem(tables: LengthTables, grid: CellGrid, wishes: WeaveW
     }
     unary[at + starts] = liveliness * alive[cell] + (decided?.[cell] === FREED ? NEVER_STILL : 0);
     if (alive[cell] > 0) living++;
-    // Cells beside it that stand still for good are no nodes; the frontier to them is.
+    // Cells beside it that stand still for good are no nodes; the frontier to them is. Where something is held by
+    // hand, a feather lies over it, and all starts are alike there.
     const [x, y] = [cell % cols, Math.floor(cell / cols)];
     for (const [dx, dy] of SIDES) {
       const [u, v] = [x + dx, y + dy];
       if (u < 0 || v < 0 || u >= cols || v >= rows || movable[v * cols + u]) continue;
+      if (decided?.[v * cols + u] === HELD) continue;
       const beside = (v * cols + u) * starts;
       for (let i = 0; i < starts; i++)
         unary[at + i] += tables.still[from + i] + tables.still[beside + i] + APART;

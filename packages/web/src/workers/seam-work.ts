@@ -6,12 +6,14 @@ import {
   findCommonRound,
   findSeams,
   type JoinAdvice,
+  joinOf,
   type LoopLength,
   type LoopReel,
   measureReelSeam,
   nearDoubles,
   type OwnRound,
   ownScore,
+  ownWeave,
   type ReelSeam,
   type SeamCandidate,
   type SeamField,
@@ -158,7 +160,8 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
     const { window, times } = footage as NonNullable<typeof footage>;
     return still.ripples.flatMap(({ id, shown, loop: own }) => {
       const places = ripples.find((ripple) => ripple.id === id)?.places;
-      if (!own || !shown || !places) return [];
+      // What is woven is measured on what was woven.
+      if (!own || !shown || !places || ownWeave(own)) return [];
       const field = ownFieldOf({ id, places });
       return [{ id, score: ownScore(field, window.start, times, loop.reel.slice(0, loop.round), own) }];
     });
@@ -208,7 +211,7 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       const answer: SeamAnswer = {
         id,
         candidates,
-        seam: weakest(measureReelSeam(field, window.start, loop, recipe.loop), own, moving),
+        seam: weakest(reelSeam(field, window.start, loop, recipe), own, recipe),
         advice: adviseJoin(field, window.start, take, recipe.loop),
         doubles: nearDoubles(field, window.start, loop.items),
         blacks: blackFrames(signatures, window.start, loop.items),
@@ -231,16 +234,29 @@ function spanLength({ span }: Recipe): number {
   return span.end - span.start;
 }
 
+/** Of a woven reel nothing is known here. */
+function reelSeam(
+  field: SeamField,
+  first: number,
+  loop: LoopReel,
+  { loop: settings, span }: Recipe,
+): ReelSeam {
+  const closing = joinOf(settings.join);
+  if (closing.woven && !closing.missing?.(settings.join, span)) return { score: 100, jump: 0 };
+  return measureReelSeam(field, first, loop, settings);
+}
+
 /**
  * The reel is as good as the worst joint in it; where every ripple goes round by itself, its own joint is not
  * seen.
  */
-function weakest(seam: ReelSeam, own: SeamAnswer['own'], { ripples }: MovingPlaces): ReelSeam {
-  if (own.length === 0) return seam;
+function weakest(seam: ReelSeam, own: SeamAnswer['own'], { still }: Recipe): ReelSeam {
+  const shown = still.plate ? still.ripples.filter((ripple) => ripple.shown) : [];
   const scores = own.map(({ score }) => score);
-  return own.length === ripples.length
-    ? { score: Math.min(...scores), jump: 0 }
-    : { ...seam, score: Math.min(seam.score, ...scores) };
+  const isReelSeen = shown.length === 0 || shown.some(({ loop }) => loop === null);
+  return isReelSeen
+    ? { ...seam, score: Math.min(seam.score, ...scores) }
+    : { score: Math.min(100, ...scores), jump: 0 };
 }
 
 /** Keeps the last result, as long as the same is asked. */

@@ -24,20 +24,22 @@ export interface PlateAlignment {
   figures(): SteadyFigures;
 }
 
+/** What is not looked at: what moves over a held plate, in the take's shape; or places of the small picture. */
+export type LeftOut = { readonly moving: Mask } | { readonly ignored: Uint8Array };
+
 /**
  * @param plate as it was decoded.
- * @param moving what moves is not looked at; the take's shape. Null: everything is looked at and aligned.
+ * @param leftOut where something is held, frames are aligned only where they are seen; else as a whole.
  * @param source the size that distances are told in.
  */
-export function alignToPlate(plate: PixelFrame, moving: Mask | null, source: Size): PlateAlignment {
+export function alignToPlate(plate: PixelFrame, leftOut: LeftOut, source: Size): PlateAlignment {
   const size = alignSize(plate);
-  const ignored = moving ? resizeMask(moving, size).values : undefined;
+  const isWhole = 'ignored' in leftOut;
+  const ignored = isWhole ? leftOut.ignored : resizeMask(leftOut.moving, size).values;
   const template: AlignTemplate = createAlignTemplate(lumaOf(plate.rgba, plate, size), ignored);
-  // What is held comes from the plate; beside what moves, a rim is looked at for the light and for the
-  // resampling.
-  const wanted = moving
-    ? resizeMask(growMask(resizeMask(anyMove(moving), size), (RIM * size.width) / USUAL_WIDTH), plate).values
-    : new Uint8Array(plate.width * plate.height).fill(255);
+  const wanted = isWhole
+    ? new Uint8Array(plate.width * plate.height).fill(255)
+    : seenPlaces(leftOut.moving, plate, size);
   let start: Similarity = IDENTITY;
   let [frames, measured, before, after, untrusted] = [0, 0, 0, 0, 0];
   const squaredPx = ({ x, y }: Similarity) => (x * x + y * y) * source.width ** 2;
@@ -47,7 +49,8 @@ export function alignToPlate(plate: PixelFrame, moving: Mask | null, source: Siz
       const registration = template.register(luma, start);
       if (registration.kind === 'none') untrusted++;
       else start = registration.similarity;
-      const place = registration.similarity;
+      // A whole frame that is not found lies as the one before it; a jump would be seen all over.
+      const place = isWhole && registration.kind === 'none' ? start : registration.similarity;
       before += squaredPx(place);
       if (frames++ % MEASURED_EVERY === 0) {
         after += squaredPx(template.register(warpLuma(luma, place)).measured);
@@ -62,6 +65,15 @@ export function alignToPlate(plate: PixelFrame, moving: Mask | null, source: Siz
       untrusted,
     }),
   };
+}
+
+/**
+ * Where an aligned frame is looked at. What is held comes from the plate; beside what moves, a rim is needed for
+ * the light and for the resampling.
+ */
+function seenPlaces(moving: Mask, plate: Size, size: Size): Uint8Array {
+  const rim = growMask(resizeMask(anyMove(moving), size), (RIM * size.width) / USUAL_WIDTH);
+  return resizeMask(rim, plate).values;
 }
 
 /** All places that move at all. */

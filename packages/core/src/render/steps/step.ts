@@ -51,6 +51,8 @@ export interface DecodedContext {
   readonly veilMasks: ReadonlyMap<string, Mask>;
   /** The plate's frame as it was decoded, through the steps before this one. @throws RangeError where it cannot be read. */
   readPlate(frame: number): Promise<PixelFrame>;
+  /** The same of several frames, rising; those that cannot be read are left out. */
+  readSome(frames: readonly number[]): Promise<PixelFrame[]>;
 }
 
 /** Acts on each frame of the take as it comes from the decoder. */

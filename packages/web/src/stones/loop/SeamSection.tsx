@@ -3,7 +3,7 @@ import { GOOD_SEAM, type JoinAdvice, joinOf } from '@muted-pond/core/loop';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { nudgeEnd, setJoin } from '../../piece/loop-edits.js';
-import { useReelWeave } from '../../piece/weaving.js';
+import { useSeamNow } from '../../piece/seam-now.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import classes from './loop.module.css';
@@ -20,14 +20,12 @@ function seamWord(score: number): string {
 
 /** The joint as it now stands, and what would make it better. */
 export function SeamSection() {
-  const { seams, store } = useWorkspace();
+  const { seams } = useWorkspace();
   const status = useStore(seams, (state) => state.status);
   const problem = useStore(seams, (state) => state.problem);
   const stale = useStore(seams, (state) => state.stale);
   const answer = useStore(seams, (state) => state.answer);
-  const join = useStore(store, (state) => shownRecipe(state).loop.join);
-  const span = useStore(store, (state) => shownRecipe(state).span);
-  const woven = useReelWeave();
+  const seam = useSeamNow();
   if (status === 'none') {
     return (
       <p className={classes.note}>Pictures follow each other as they are; there is no seam to measure.</p>
@@ -43,14 +41,10 @@ export function SeamSection() {
   if (status === 'reading' || !answer) {
     return <p className={classes.note}>The footage is being read; its seams are looked for then.</p>;
   }
-  const { seam: measured, advice, candidates } = answer;
-  if (!measured) return <p className={classes.note}>There is no reel to measure.</p>;
+  const { advice, candidates } = answer;
+  if (!seam) return <p className={classes.note}>There is no reel to measure.</p>;
   const bestCut = candidates.reduce((most, { score }) => Math.max(most, score), 0);
-  // What is woven is measured on what was woven.
-  const isWoven = joinOf(join).woven !== undefined;
-  const weaving = isWoven ? woven : null;
-  const seam = weaving ? { score: weaving.joint.score, jump: weaving.joint.step } : measured;
-  if (isWoven && !woven && !joinOf(join).missing?.(join, span)) {
+  if (seam === 'woven-later') {
     return <p className={classes.note}>Its seam is measured once it is woven.</p>;
   }
   const kind = Math.round(seam.score) >= GOOD_SEAM ? 'good' : seam.score >= PLAIN ? 'fair' : 'poor';
@@ -69,10 +63,10 @@ export function SeamSection() {
         <span>
           <strong>seam score</strong> · {seamWord(seam.score)}
           <br />
-          {weaving ? 'largest step' : 'jump'} {seam.jump.toFixed(1)} × a usual step
+          {seam.isWoven ? 'largest step' : 'jump'} {seam.jump.toFixed(1)} × a usual step
         </span>
       </div>
-      {advice && !isWoven && <Advice advice={advice} score={seam.score} />}
+      {advice && !seam.isWoven && <Advice advice={advice} score={seam.score} />}
       <WeaveAdviceNote bestCut={bestCut} />
       <Nudges />
     </>

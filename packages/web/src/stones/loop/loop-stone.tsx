@@ -1,10 +1,6 @@
-import { joinOf } from '@muted-pond/core/loop';
-import { useStore } from 'zustand';
 import { usePieceLoop } from '../../piece/piece-loop.js';
-import { useReelWeave } from '../../piece/weaving.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
+import { useSeamNow } from '../../piece/seam-now.js';
 import type { Stone } from '../../stone/stone.js';
-import { shownRecipe } from '../../store/piece-store.js';
 import { formatSeconds } from '../../ui/format.js';
 
 export const loopStone: Stone = {
@@ -16,13 +12,10 @@ export const loopStone: Stone = {
 
 /** The seam's score; for what has none, how long a round is. */
 function LoopValue() {
-  const { seams, store } = useWorkspace();
-  const join = useStore(store, (state) => shownRecipe(state).loop.join);
-  const woven = useReelWeave();
-  const measured = useStore(seams, (state) => state.answer?.seam?.score);
-  const score = joinOf(join).woven && woven ? woven.joint.score : measured;
+  const seam = useSeamNow();
   const { loop } = usePieceLoop();
-  if (score !== undefined) return `seam ${Math.round(score)}`;
+  if (seam === 'woven-later') return 'being woven';
+  if (seam) return `seam ${Math.round(seam.score)}`;
   if (!loop) return 'no reel';
   const cs = loop.reel.slice(0, loop.round).reduce((sum, pick) => sum + pick.delayCs, 0);
   return formatSeconds(cs / 100);
