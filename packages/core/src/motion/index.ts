@@ -3,7 +3,7 @@ export { type AlignedSignatures, alignSignatures } from './align-signatures.js';
 export { type ActivitySeries, calmAt, calmestSpan, spanToRest } from './calm.js';
 export { alignSize, type LumaPicture, lumaOf } from './luma-picture.js';
 export { MOTION_FRAMES, type MotionMap, type MovingPart, mapMotion } from './motion-map.js';
-export { findMovers } from './movers.js';
+export { type FramePair, findMovers } from './movers.js';
 export {
   type AlignTemplate,
   createAlignTemplate,

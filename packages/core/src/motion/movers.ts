@@ -1,5 +1,5 @@
 import type { LumaPicture } from './luma-picture.js';
-import { createAlignTemplate, IDENTITY, type Similarity } from './register.js';
+import { createAlignTemplate, IDENTITY, type Registration, type Similarity } from './register.js';
 import { warpLuma } from './warp.js';
 
 /** A place moves whose difference is this many times the usual one, and at least so many levels. */
@@ -7,43 +7,102 @@ const MOVES_FROM = 3;
 const LEAST_MOVE = 5;
 /** If more of the picture moves, nothing is left to see the camera by. */
 const MOST_MOVING = 0.65;
-/** If the camera is lost in more of the samples, it is left as it is. */
-const MOST_LOST = 0.15;
-/** A camera that strays less than this is still, px of the small picture, root mean square. */
-const LEAST_SHAKE = 0.12;
+/** From one frame to the next a camera that is held goes no further than this, shares of the width. */
+const MOST_STEP = 1e-3;
+/** The quieter part of the picture must fit better by this share where the camera is taken out. */
+const BETTER = 0.97;
+const QUIET = 0.3;
+/** Gradient, levels a pixel, from which a place tells of the camera. */
+const TEXTURED = 4;
 /** Around what moves nothing is believed either, px of the small picture. */
 const RIM = 3;
 
+/** Two frames that follow each other. */
+export type FramePair = readonly [LumaPicture, LumaPicture];
+
 /**
- * What moves by itself in a take, to be left out when its camera is looked for.
+ * What is to be left out when the camera of a take is looked for: nothing, or what moves by itself.
  * @param plate the frame that the others are to be brought to.
- * @param samples other frames, of its size.
- * @returns 255 where something moves, one byte a pixel; null where the camera is still, or cannot be seen.
+ * @param pairs others, of its size.
+ * @returns 255 where something is left out, one byte a pixel; null where the camera stands still, or cannot be
+ * seen for what moves.
  */
-export function findMovers(plate: LumaPicture, samples: readonly LumaPicture[]): Uint8Array | null {
+export function findMovers(plate: LumaPicture, pairs: readonly FramePair[]): Uint8Array | null {
+  const nothing = new Uint8Array(plate.width * plate.height);
+  const open = registerPairs(plate, nothing, pairs);
+  if (strays(plate, pairs, open)) return isHeld(open) ? nothing : withoutMovers(plate, pairs, open);
+  return null;
+}
+
+type Registered = readonly (readonly [Registration, Registration])[];
+
+function registerPairs(plate: LumaPicture, ignored: Uint8Array, pairs: readonly FramePair[]): Registered {
+  const template = createAlignTemplate(plate, ignored);
+  return pairs.map(([one, next]) => {
+    const first = template.register(one);
+    return [first, template.register(next, first.similarity)];
+  });
+}
+
+/** Whether the quiet parts of the picture, those that do not move by themselves, fit better as registered. */
+function strays(plate: LumaPicture, pairs: readonly FramePair[], found: Registered): boolean {
+  const textured = texturedPlaces(plate);
+  if (textured.length === 0) return false;
+  let [left, taken] = [0, 0];
+  for (const [i, [sample]] of pairs.entries()) {
+    left += quietOf(plate, sample, textured);
+    taken += quietOf(plate, warpLuma(sample, found[i][0].measured), textured);
+  }
+  return taken < BETTER * left;
+}
+
+function quietOf(plate: LumaPicture, sample: LumaPicture, places: Int32Array): number {
+  const off = Float32Array.from(places, (p) => plate.values[p] - sample.values[p]);
+  // The light may have changed.
+  const light = Float32Array.from(off).sort()[off.length >> 1];
+  return off.map((value) => Math.abs(value - light)).sort()[Math.floor(QUIET * off.length)];
+}
+
+function texturedPlaces({ width, height, values }: LumaPicture): Int32Array {
+  const places: number[] = [];
+  for (let y = 1; y < height - 1; y++) {
+    for (let x = 1; x < width - 1; x++) {
+      const p = y * width + x;
+      const across = values[p + 1] - values[p - 1];
+      const down = values[p + width] - values[p - width];
+      if (Math.hypot(across, down) > 2 * TEXTURED) places.push(p);
+    }
+  }
+  return Int32Array.from(places);
+}
+
+/** Whether what was found moves as a hand does: from frame to frame by a little. */
+function isHeld(found: Registered): boolean {
+  return found.every(([{ measured: a }, { measured: b }]) => stepOf(a, b) <= MOST_STEP);
+}
+
+function stepOf(a: Similarity, b: Similarity): number {
+  return Math.hypot(a.x - b.x, a.y - b.y, (a.turn - b.turn) / 3, (a.stretch - b.stretch) / 3);
+}
+
+/** The same once what moves is left out; null where that does not help either. */
+function withoutMovers(plate: LumaPicture, pairs: readonly FramePair[], open: Registered): Uint8Array | null {
   const { width, height } = plate;
-  const open = createAlignTemplate(plate);
-  const differences = samples.map((sample) => {
-    const found = open.register(sample).measured;
-    const ways = [IDENTITY, found].map((way) => differenceOf(plate, sample, way));
+  const differences = pairs.map(([sample], i) => {
+    const ways = [IDENTITY, open[i][0].measured].map((way) => differenceOf(plate, sample, way));
     // What fills the picture may have been taken for the camera: then the frame as it is lies better.
     return medianOf(ways[1]) < medianOf(ways[0]) ? ways[1] : ways[0];
   });
   const often = new Float32Array(width * height);
-  const column = new Float32Array(samples.length);
+  const column = new Float32Array(pairs.length);
   for (let p = 0; p < often.length; p++) {
-    for (let k = 0; k < samples.length; k++) column[k] = differences[k][p];
-    often[p] = column.sort()[Math.floor(0.7 * (samples.length - 1))];
+    for (let k = 0; k < pairs.length; k++) column[k] = differences[k][p];
+    often[p] = column.sort()[Math.floor(0.7 * (pairs.length - 1))];
   }
   const limit = Math.max(LEAST_MOVE, MOVES_FROM * medianOf(often));
   const movers = widened(often, width, height, limit);
   if (movers.filter((value) => value > 0).length > MOST_MOVING * movers.length) return null;
-  const sighted = createAlignTemplate(plate, movers);
-  const found = samples.map((sample) => sighted.register(sample));
-  const lost = found.filter(({ kind }) => kind === 'none').length;
-  const squared = found.reduce((sum, { measured: { x, y } }) => sum + x * x + y * y, 0) * width ** 2;
-  const isStill = Math.sqrt(squared / samples.length) < LEAST_SHAKE;
-  return isStill || lost > MOST_LOST * samples.length ? null : movers;
+  return isHeld(registerPairs(plate, movers, pairs)) ? movers : null;
 }
 
 function differenceOf(plate: LumaPicture, sample: LumaPicture, way: Similarity): Float32Array {

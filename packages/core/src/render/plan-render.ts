@@ -54,7 +54,7 @@ export function layersOf({ still }: Recipe, loop: LoopReel, { times }: Pick<Take
 export interface SteadyTo {
   /** The frame that all others are brought to. */
   readonly frame: number;
-  /** Frames in which it is looked for what moves beside the camera. */
+  /** Pairs of frames that follow each other, in which it is looked for what moves beside the camera; rising. */
   readonly samples: readonly number[];
 }
 
@@ -96,6 +96,7 @@ export function planRender(
   };
 }
 
+/** So many pairs tell whether a camera moves. */
 const SAMPLES = 10;
 
 /** Where the camera is taken out of a reel that is woven as a whole: the middle of what may be shown. */
@@ -106,10 +107,15 @@ function steadyFrame(
   const woven = joinOf(join).woven?.(join);
   if (!woven?.steady || source.kind !== 'footage') return null;
   const end = Math.min(span.end, span.start + MOST_WOVEN);
-  const at = (share: number) => span.start + Math.floor(share * (end - span.start));
-  const samples = Array.from({ length: SAMPLES }, (_, k) => at((k + 0.5) / SAMPLES));
-  const frame = Math.min(woven.plate ?? at(0.5), times.starts.length - 1);
-  return { frame, samples: [...new Set(samples)] };
+  const length = end - span.start;
+  const pairs = Math.min(SAMPLES, Math.floor(length / 2));
+  const samples = Array.from({ length: pairs }, (_, k) => {
+    const first = span.start + Math.floor(((k + 0.5) * (length - 1)) / pairs);
+    return [first, first + 1];
+  }).flat();
+  const middle = span.start + (length >> 1);
+  const frame = Math.min(woven.plate ?? middle, times.starts.length - 1);
+  return { frame, samples };
 }
 
 function beginsOf(reel: Reel): number[] {

@@ -139,7 +139,7 @@ export function makeWeave(
 }
 
 /** Energy a living cell below which shorter rounds are not tried. */
-const GOOD_ENOUGH = 0.5;
+const GOOD_ENOUGH = 2.5;
 
 /** @param chosen which solution each node takes; null: the first. */
 function weaveOf(

@@ -1,4 +1,4 @@
-import { alignSize, findMovers, lumaOf } from '../../motion/index.js';
+import { alignSize, type FramePair, findMovers, lumaOf } from '../../motion/index.js';
 import { alignToPlate, type PlateAlignment } from './align-to-plate.js';
 import { type DecodedContext, type DecodedStep, masksOf } from './step.js';
 
@@ -28,10 +28,10 @@ async function alignmentOf(
   if (still) return moving && alignToPlate(await readPlate(plateFrame), { moving }, file.size);
   const plate = await readPlate(plateFrame);
   const size = alignSize(plate);
-  const samples = await readSome(steadyTo?.samples ?? []);
-  const movers = findMovers(
-    lumaOf(plate.rgba, plate, size),
-    samples.map((sample) => lumaOf(sample.rgba, sample, size)),
-  );
+  const wanted = steadyTo?.samples ?? [];
+  const lumas = (await readSome(wanted)).map((sample) => lumaOf(sample.rgba, sample, size));
+  if (lumas.length < wanted.length) return null;
+  const pairs = lumas.flatMap((luma, i): FramePair[] => (i % 2 === 0 ? [[luma, lumas[i + 1]]] : []));
+  const movers = findMovers(lumaOf(plate.rgba, plate, size), pairs);
   return movers && alignToPlate(plate, { ignored: movers }, file.size);
 }
