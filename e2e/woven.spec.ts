@@ -5,9 +5,13 @@ import { dragBy, enter, openOwnPiece, openStone, saveFile } from './hands.js';
 
 const woven = (page: Page) => page.getByTestId('woven');
 
+/** While the demo pieces are made, both cores are busy; looking whether a take can be woven waits for them. */
+const PATIENT = { timeout: 150_000 };
+test.setTimeout(360_000);
+
 /** What the words say moves, per cent. */
 async function movingPercent(page: Page): Promise<number> {
-  await expect(woven(page)).toHaveAttribute('data-state', 'done');
+  await expect(woven(page)).toHaveAttribute('data-state', 'done', PATIENT);
   const words = (await woven(page).textContent()) ?? '';
   if (words.startsWith('Everything stands still')) return 0;
   return Number(/(\d+) % moves/.exec(words)?.[1]);
@@ -20,7 +24,7 @@ test('a kettle that never comes back is woven on advice, the curtain is held by 
   await openOwnPiece(page, url, 'kettle.mov', 'steam.mov', 'Loop');
   // No cut is good here: whether it can be woven is looked at by itself, and taken.
   const advice = page.getByTestId('weave-advice');
-  await expect(advice).toContainText('moves in its own time');
+  await expect(advice).toContainText('moves in its own time', PATIENT);
   await advice.getByRole('button', { name: 'Weave it' }).click();
   await expect(page.getByRole('radio', { name: 'Woven' })).toBeChecked();
   const before = await movingPercent(page);
@@ -84,7 +88,7 @@ test('a joint is seen as a slice through time, along a line that is proposed, dr
   await openOwnPiece(page, url, 'lantern.mp4', 'evening.mp4', 'Loop');
   await page.getByText('Slice', { exact: true }).click();
   const slice = page.getByTestId('slice');
-  await expect(slice).toHaveAttribute('data-done', 'true');
+  await expect(slice).toHaveAttribute('data-done', 'true', PATIENT);
   const pixels = () =>
     slice.evaluate((canvas: HTMLCanvasElement) => {
       const { width, height } = canvas;

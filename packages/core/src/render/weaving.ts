@@ -41,8 +41,8 @@ import { openTakeFrames } from './take-frames.js';
 
 /** Longer side of the pictures that are looked at, px: a weave is the same whatever width the file will have. */
 export const MOST_LOOKED_AT = 480;
-/** Frames that are read at once. */
-const CHUNK = 24;
+/** Frames that are read at once: each reading starts the decoder anew. */
+const CHUNK = 72;
 
 /** A weave that a recipe asks for. */
 export interface WeaveWish {

@@ -72,7 +72,7 @@ export function createEvenLight(plate: PixelFrame, mask: Mask | null): EvenLight
 }
 
 /** Of a picture without a mask, so many places are looked at. */
-const SPREAD_PLACES = 8000;
+const SPREAD_PLACES = 2000;
 
 function spreadPlaces({ width, height }: PixelFrame): Int32Array {
   const every = Math.max(1, Math.round(Math.sqrt((width * height) / SPREAD_PLACES)));

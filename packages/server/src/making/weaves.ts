@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { takeOf } from '@muted-pond/core/recipe';
+import { framedSize, takeOf } from '@muted-pond/core/recipe';
 import {
   ENGINE_VERSION,
   type LookedAtTake,
@@ -91,7 +91,7 @@ function readPart(bytes: Buffer): WovenPart {
 
 /** The frames of a span, looked at; the last one's are kept in this thread. */
 export async function look(
-  { files, layers }: MakingTask,
+  { files, layers, recipe }: MakingTask,
   plan: RenderPlan,
   wish: WeaveWish,
   onProgress: (done: number) => void,
@@ -103,7 +103,12 @@ export async function look(
   }, KEPT_MS).unref();
   if (latest?.key === key) return latest.looked;
   latest = null;
-  const source = openFrameSource(files, layers);
+  const scale = plan.size.width / framedSize(plan.take.size, recipe.framing).width;
+  // No larger than it is looked at: steadying takes time with every pixel.
+  const source = openFrameSource(files, layers, ({ size }) => ({
+    width: Math.max(1, Math.round(size.width * scale)),
+    height: Math.max(1, Math.round(size.height * scale)),
+  }));
   const looked = await lookAtTake(plan, wish, source, (done) => onProgress(READ_SHARE * done));
   latest = { key, looked };
   return looked;

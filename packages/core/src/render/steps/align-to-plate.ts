@@ -12,8 +12,9 @@ import type { PixelFrame, Size } from '../../pixels/index.js';
 import { createMask, growMask, type Mask, resizeMask } from '../../still/index.js';
 import type { SteadyFigures } from './figures.js';
 
-/** Every n-th frame is measured again when it is aligned. */
+/** Every n-th frame is measured again when it is aligned; of whole frames fewer, since all of a take are. */
 const MEASURED_EVERY = 3;
+const WHOLE_MEASURED_EVERY = 12;
 /** Room around what moves, px of a picture 1280 px wide. */
 const RIM = 24;
 const USUAL_WIDTH = 1280;
@@ -52,7 +53,7 @@ export function alignToPlate(plate: PixelFrame, leftOut: LeftOut, source: Size):
       // A whole frame that is not found lies as the one before it; a jump would be seen all over.
       const place = isWhole && registration.kind === 'none' ? start : registration.similarity;
       before += squaredPx(place);
-      if (frames++ % MEASURED_EVERY === 0) {
+      if (frames++ % (isWhole ? WHOLE_MEASURED_EVERY : MEASURED_EVERY) === 0) {
         after += squaredPx(template.register(warpLuma(luma, place)).measured);
         measured++;
       }
