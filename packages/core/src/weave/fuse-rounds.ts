@@ -3,8 +3,8 @@ import { cellSquare } from './cells.js';
 import { expandLabels, type MoveEnergy } from './expansion.js';
 import { frontierCost, type Labels } from './label-problem.js';
 import type { LengthTables } from './length-tables.js';
-import type { WovenTake } from './make-weave.js';
 import { NOISE_TAKEN, plainness } from './statistics.js';
+import type { WovenTake } from './woven-take.js';
 
 /** One way to weave a take: every node with a start, or still, in a round of one length. */
 export interface RoundSolution {

@@ -4,13 +4,12 @@ export { type JointFigures, jointFigures, weaveFigures } from './joint-figures.j
 export {
   jointSpread,
   livingPart,
-  lookAtCells,
   type MadeWeave,
   makeWeave,
   type RoundTables,
   tablesOf,
-  type WovenTake,
 } from './make-weave.js';
 export { createPlanes, cutPlanes, type Planes, putFrame } from './planes.js';
 export { choosePlateFrame, findShots } from './statistics.js';
 export { cellFrames, STILL, type Weave, weaveFrames, weaveShares } from './weave.js';
+export { lookAtCells, type WovenTake } from './woven-take.js';

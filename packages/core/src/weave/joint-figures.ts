@@ -1,8 +1,8 @@
 import { seamScore } from '../loop/index.js';
 import { type CellGrid, openCellSquares } from './cells.js';
-import type { WovenTake } from './make-weave.js';
 import { createPlanes, type Planes } from './planes.js';
 import { cellFrames, STILL, type Weave } from './weave.js';
+import type { WovenTake } from './woven-take.js';
 
 /** How a reel runs over its joint, beside how its footage runs. The same for every join. */
 export interface JointFigures {

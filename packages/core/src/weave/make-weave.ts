@@ -1,49 +1,12 @@
 import { cellProblem, type WeaveWishes } from './cell-problem.js';
-import { type CellGrid, type CellSquares, gridOf, openCellSquares } from './cells.js';
 import { fuseRounds, type RoundSolution } from './fuse-rounds.js';
 import { type LengthTables, lengthTables } from './length-tables.js';
-import type { Planes } from './planes.js';
 import { solveLabels } from './solve.js';
-import { type CellStatistics, cellStatistics } from './statistics.js';
 import { meltOf, STILL, type Weave } from './weave.js';
+import { CELL, type WovenTake } from './woven-take.js';
 
-/** A take looked at cell by cell, from which weaves of any length are made. */
-export interface WovenTake {
-  readonly planes: Planes;
-  readonly grid: CellGrid;
-  readonly squares: CellSquares;
-  readonly statistics: CellStatistics;
-  /** The frame of the take that the first of the planes is. */
-  readonly firstFrame: number;
-  /** The frame of the take that still cells show. */
-  readonly plateFrame: number;
-}
-
-/** Side of a cell, px of the picture that is looked at. */
-const CELL = 8;
 /** A frame of mismatch along one side of a cell counts half a jump of the whole cell. */
 const SPATIAL = 0.5;
-
-/**
- * @param planes the frames, and behind them the plate.
- * @param firstFrame the frame of the take that the first of them is.
- */
-export function lookAtCells(
-  planes: Planes,
-  firstFrame: number,
-  plateFrame: number,
-  cell: 4 | 8 = CELL,
-): WovenTake {
-  const grid = gridOf(planes, cell);
-  return {
-    planes,
-    grid,
-    squares: openCellSquares(planes, grid),
-    statistics: cellStatistics(planes, grid, null),
-    firstFrame,
-    plateFrame,
-  };
-}
 
 /**
  * The living part of the picture that lies under some cells: those that are alive and touch each other.

@@ -4,10 +4,11 @@ import { seeded } from '../testing/seeded.js';
 import { FREED, HELD } from './cell-problem.js';
 import { findLengths } from './find-length.js';
 import { jointFigures, weaveFigures } from './joint-figures.js';
-import { jointSpread, livingPart, lookAtCells, makeWeave, tablesOf, type WovenTake } from './make-weave.js';
+import { jointSpread, livingPart, makeWeave, tablesOf } from './make-weave.js';
 import { createPlanes, putFrame } from './planes.js';
 import { choosePlateFrame } from './statistics.js';
 import { cellFrames, meltOf, STILL, type Weave, weaveFrames, weaveShares } from './weave.js';
+import { lookAtCells, type WovenTake } from './woven-take.js';
 
 const SIZE = { width: 160, height: 64 };
 

@@ -4,8 +4,8 @@ import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planWeaving, type WeaveWish, weaveKey, wishedWeaves, wovenPart } from '@muted-pond/core/render';
 import { meanRate, type Span } from '@muted-pond/core/timing';
 import { findLengths } from '@muted-pond/core/weave';
-import type { MakingTask } from './make-file.js';
 import { sourceFile } from './making-file.js';
+import type { MakingTask } from './making-task.js';
 import { look } from './weaves.js';
 
 /** Frames that are looked at around a span: more footage weaves better, and takes longer. */

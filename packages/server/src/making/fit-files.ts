@@ -12,14 +12,9 @@ import {
 import { loopOf } from '@muted-pond/core/render';
 import { fastestRate, reelCentiseconds } from '@muted-pond/core/timing';
 import { FIT_KINDS, type FitKind, type FitResult, type FitSettings, fitUnder } from '@muted-pond/core/weigh';
-import {
-  encodeTask,
-  type MadeFile,
-  type MakingProgress,
-  type MakingTask,
-  type UnmeasuredFile,
-} from './make-file.js';
+import { encodeTask, type MadeFile, type MakingProgress, type UnmeasuredFile } from './make-file.js';
 import { sourceFile } from './making-file.js';
+import type { MakingTask } from './making-task.js';
 
 /** A finished file under a limit. */
 export interface FittedFile {

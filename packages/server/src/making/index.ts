@@ -8,13 +8,13 @@ export {
   type MadeFile,
   type MakingOptions,
   type MakingProgress,
-  type MakingTask,
   makeFile,
   measureSeen,
   type SeenTask,
   type UnmeasuredFile,
 } from './make-file.js';
 export { type MakingFile, sourceFile } from './making-file.js';
+export type { MakingTask } from './making-task.js';
 export { mapFootage } from './map-footage.js';
 export { MEASURED_SIDE, measureHolding, planHolding } from './measure-holding.js';
 

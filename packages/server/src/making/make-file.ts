@@ -8,24 +8,13 @@ import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { assertEncoder } from '../encoding/index.js';
 import { checkKind } from './check-kind.js';
 import { type ComposedReel, composeReel } from './compose-reel.js';
-import type { MakingLayer } from './frame-source.js';
 import { helperThreads } from './helper-threads.js';
 import { MAKERS, type MadeBytes } from './kinds/index.js';
-import { type MakingFile, sourceFile } from './making-file.js';
+import { sourceFile } from './making-file.js';
+import type { MakingTask } from './making-task.js';
 import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
 import { reshape } from './reshape.js';
 import { weavesOf } from './weaves.js';
-
-/** Everything a worker needs to make one file. Plain data: it travels between threads. */
-export interface MakingTask {
-  /** All that the recipe names. */
-  readonly files: readonly MakingFile[];
-  /** Masks and plates that the recipe names. */
-  readonly layers: readonly MakingLayer[];
-  readonly recipe: Recipe;
-  /** Where weaves are kept; without it they are made anew. */
-  readonly cacheDir?: string;
-}
 
 export interface MadeFile {
   readonly bytes: Uint8Array;

@@ -4,8 +4,8 @@ import { sizeWithin } from '@muted-pond/core/pixels';
 import { takeOf } from '@muted-pond/core/recipe';
 import { framesOf, planRender, startSteps } from '@muted-pond/core/render';
 import { openFrameSource } from './frame-source.js';
-import type { MakingTask } from './make-file.js';
 import { sourceFile } from './making-file.js';
+import type { MakingTask } from './making-task.js';
 
 /** Longer side of the frames that are measured, px. */
 export const MEASURED_SIDE = 640;

@@ -2,8 +2,9 @@ import type { Saving, SavingFamily } from '@muted-pond/core/api';
 import { LOOK_IDS } from '@muted-pond/core/colour';
 import { QUALITIES } from '@muted-pond/core/files';
 import { changeWeigh, RECIPE_LIMITS, type Recipe, takeOf, type WeighChange } from '@muted-pond/core/recipe';
-import { encodeTask, type MakingProgress, type MakingTask } from './make-file.js';
+import { encodeTask, type MakingProgress } from './make-file.js';
 import { sourceFile } from './making-file.js';
+import type { MakingTask } from './making-task.js';
 
 /** How far each is turned. */
 const FEWER = 2 / 3;

@@ -16,8 +16,8 @@ import {
 } from '@muted-pond/core/render';
 import { PictureCache } from '../storage/index.js';
 import { openFrameSource } from './frame-source.js';
-import type { MakingTask } from './make-file.js';
 import { sourceFile } from './making-file.js';
+import type { MakingTask } from './making-task.js';
 
 /** What is woven of a recipe, by its names in the reels. */
 export type WovenParts = Readonly<Record<string, WovenPart>>;

@@ -3,7 +3,8 @@ import { type Crossfade, crossfade } from './crossfade.js';
 import { type Cut, cut } from './cut.js';
 import type { Join } from './join.js';
 import { type ThereAndBack, thereAndBack } from './there-and-back.js';
-import { type Woven, woven } from './woven.js';
+import { woven } from './woven.js';
+import type { Woven } from './woven-settings.js';
 
 /** How the end of the reel meets its start. */
 export type JoinSettings = Cut | Crossfade | ThereAndBack | Woven;
@@ -39,4 +40,11 @@ export type { Crossfade } from './crossfade.js';
 export type { Cut } from './cut.js';
 export type { JoinNote, Joint } from './join.js';
 export type { ThereAndBack } from './there-and-back.js';
-export { framesMissing, MOST_WOVEN, WOVEN_LIMITS, WOVEN_ROOM, type Woven, type WovenTouch } from './woven.js';
+export {
+  framesMissing,
+  MOST_WOVEN,
+  WOVEN_LIMITS,
+  WOVEN_ROOM,
+  type Woven,
+  type WovenTouch,
+} from './woven-settings.js';

@@ -1,6 +1,6 @@
 import type Joi from 'joi';
 import type { FrameTimes, Pick, Reel, Span } from '../../timing/index.js';
-import type { Woven } from './woven.js';
+import type { Woven } from './woven-settings.js';
 
 /** What a join needs to know of the reel it closes. */
 export interface JoinContext {
