@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { PondEvent, WeaveAdviceView, WeavingView } from '@muted-pond/core/api';
 import { joinOf, type Woven } from '@muted-pond/core/loop';
@@ -228,6 +228,20 @@ describe('the command line', () => {
     expect(told).toMatchObject({ frames: COMMON, durationMs: 2400 });
     expect(told.loop).toMatchObject({ startFrame: 0, endFrame: COMMON });
     expect((await readWithSharp(readFileSync(out))).pictures.length).toBeGreaterThan(COMMON / 2);
+  });
+
+  it('makes a recipe that is woven as it says, without looking for another length', async () => {
+    const { piece } = await pieceOver(app, lights, 'lights.mkv');
+    const click = { moves: false, points: [[0.2, 0.5]] as [number, number][], radius: null };
+    const path = join(clips.path, 'woven-recipe.json');
+    const [out, report] = [join(clips.path, 'as it says.gif'), join(clips.path, 'as it says.json')];
+    writeFileSync(path, JSON.stringify(wovenOver(piece.recipe, { frames: 40, touches: [click] })));
+    expect(await run('--recipe', path, '--out', out, '--report', report)).toEqual({ code: 0, said: '' });
+    expect(JSON.parse(readFileSync(report, 'utf8'))).toMatchObject({ frames: 40, durationMs: 1600 });
+    // One whose span is too short says what it lacks.
+    writeFileSync(path, JSON.stringify({ ...wovenOver(piece.recipe), span: { start: 10, end: 60 } }));
+    const { code, said } = await run('--recipe', path, '--out', out);
+    expect([code, said]).toEqual([1, expect.stringContaining('needs 23 frames more than the span has')]);
   });
 
   it('takes a cut where one is good, also when it may weave', async () => {

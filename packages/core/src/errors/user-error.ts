@@ -2,7 +2,7 @@
 export const USER_ERROR_CODES = [
   // What a recipe asks for.
   ...(['span_outside', 'no_frame_left', 'reel_too_long', 'pace_impossible', 'own_loop_outside'] as const),
-  ...(['span_too_short', 'scene_is_cut', 'nothing_to_weave'] as const),
+  ...(['span_too_short', 'scene_is_cut'] as const),
   // What is laid over pictures.
   ...(['bad_colour_table', 'bad_font', 'bad_drawing', 'bad_subtitles'] as const),
   ...([

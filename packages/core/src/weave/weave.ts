@@ -100,11 +100,6 @@ export function weaveFrames(weave: Weave, source: number): number[] {
   return [...frames].sort((a, b) => a - b);
 }
 
-/** Whether any cell shows the plate. */
-export function holdsCells({ starts }: Weave): boolean {
-  return starts.includes(STILL);
-}
-
 /** Below so many usual steps a jump needs no melt, … */
 const UNNOTICED = 0.3;
 /** … up to so many a short one costs no sharpness, since both sides are nearly alike, … */

@@ -3,6 +3,7 @@ import {
   adviseJoin,
   createSeamField,
   findSeams,
+  framesMissing,
   GOOD_SEAM,
   type JoinKind,
   joinOf,
@@ -80,18 +81,15 @@ export async function takeBestLoop(
  */
 export async function takeWeave(
   task: MakingTask,
-  {
-    joins,
-    wovenLength,
-    liveliness,
-  }: Pick<RenderFlags, 'joins' | 'wovenLength'> & { liveliness: number | null },
+  { join: asked, joins, wovenLength }: Pick<RenderFlags, 'join' | 'joins' | 'wovenLength'>,
   within: Recipe['span'],
   loop: FoundLoop | undefined,
 ): Promise<{ recipe: Recipe; loop: FoundLoop | undefined }> {
   const { recipe } = task;
-  const isAsked = joinOf(recipe.loop.join).woven !== undefined;
+  // A recipe that is woven already says over which length, and what was held by hand.
+  const woven = asked && joinOf(asked).woven?.(asked);
   const isAllowed = joins?.includes('per-pixel') && loop && loop.score < GOOD_SEAM;
-  if (!isAsked && !isAllowed) return { recipe, loop };
+  if (!woven && !isAllowed) return { recipe, loop };
   const advice = await adviseWeave({
     ...task,
     recipe: { ...recipe, span: within },
@@ -99,15 +97,15 @@ export async function takeWeave(
     within: 'span',
   });
   if (!advice) {
-    if (!isAsked) return { recipe, loop };
+    if (!woven) return { recipe, loop };
     const frames = within.end - within.start;
     throw new UserError(
       'bad_flag',
-      `--join woven needs 13 frames more than its round; between --from and --to lie ${frames}, and a round lasts from ${wovenLength.min} to ${wovenLength.max} s. Give a wider --from and --to or another --loop-length.`,
+      `--join woven needs ${framesMissing({ start: 0, end: 0 }, 0)} frames more than its round; between --from and --to lie ${frames}, and a round lasts from ${wovenLength.min} to ${wovenLength.max} s. Give a wider --from and --to or another --loop-length.`,
     );
   }
-  if (!isAsked && advice.energy >= GOOD_WEAVE) return { recipe, loop };
-  const join = liveliness === null ? advice.join : { ...advice.join, liveliness };
+  if (!woven && advice.energy >= GOOD_WEAVE) return { recipe, loop };
+  const join = woven ? { ...advice.join, liveliness: woven.liveliness } : advice.join;
   return {
     recipe: { ...recipe, span: advice.span, loop: { ...recipe.loop, join } },
     loop: {

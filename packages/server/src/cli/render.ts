@@ -73,10 +73,9 @@ async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | nul
     const held = await holdStill(flags, dressed.recipe, files);
     try {
       const layers = [...held.layers, ...dressed.layers];
-      const woven = flags.join && joinOf(flags.join).woven?.(flags.join);
       const { recipe, loop } = await takeWeave(
         { files, layers, recipe: held.recipe },
-        { ...flags, liveliness: woven?.liveliness ?? null },
+        flags,
         composed.span,
         found.loop,
       );
@@ -229,6 +228,13 @@ function makePoster({ recipe, layers }: HeldRecipe, files: readonly MakingFile[]
 function checkJoin(recipe: Recipe, files: readonly MakingFile[]): void {
   const { join, reverse } = recipe.loop;
   const closing = joinOf(join);
+  const missing = closing.missing?.(join, recipe.span) ?? 0;
+  if (missing > 0) {
+    throw new UserError(
+      'bad_flag',
+      `The loop of this recipe, ${closing.words(join)}, needs ${missing} frames more than the span has. Give a wider --from and --to, or another --join.`,
+    );
+  }
   const frames = closing.framesOf(join);
   const longest = loopOf(recipe, takeOf(recipe, files.map(sourceFile))).longest[join.kind];
   if (frames > longest) {

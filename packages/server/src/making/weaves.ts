@@ -116,11 +116,5 @@ export async function look(
 
 /** All inputs, and how they are used, in a few letters. */
 export function hashOfInputs(inputs: string): string {
-  return createHash('sha256')
-    .update(`${ENGINE_VERSION} ${WEAVE_VERSION} ${inputs}`)
-    .digest('hex')
-    .slice(0, 32);
+  return createHash('sha256').update(`${ENGINE_VERSION} ${inputs}`).digest('hex').slice(0, 32);
 }
-
-/** Goes up when the same inputs would be woven otherwise. */
-const WEAVE_VERSION = 1;

@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { keys } from '../api/queries.js';
-import { afterWeaving, requestWeaving, stopWeaving } from '../api/weaving.js';
+import { afterWeaving, requestWeaving, stopWeaveAdvice, stopWeaving } from '../api/weaving.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { sentenceOf } from '../ui/sentence.js';
 
@@ -44,5 +44,11 @@ export function useWeaveKeeper(): void {
     }, REST_MS);
     return () => clearTimeout(timer);
   }, [sources, span, join, still, framing, veils, pieceId, store, client]);
-  useEffect(() => () => void stopWeaving(pieceId).catch(() => {}), [pieceId]);
+  useEffect(
+    () => () => {
+      // What nobody waits for any more.
+      for (const stop of [stopWeaving, stopWeaveAdvice]) void stop(pieceId).catch(() => {});
+    },
+    [pieceId],
+  );
 }

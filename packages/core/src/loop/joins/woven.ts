@@ -14,6 +14,9 @@ const touchSchema = Joi.object<WovenTouch>({
   radius: Joi.number().min(0.001).max(1).allow(null).required(),
 });
 
+const within = (frames: number) =>
+  Math.max(WOVEN_LIMITS.frames.min, Math.min(WOVEN_LIMITS.frames.max, frames));
+
 export const woven: Join<Woven> = {
   kind: 'per-pixel',
   name: 'woven',
@@ -29,7 +32,7 @@ export const woven: Join<Woven> = {
   length: null,
   over: (frames) => ({
     kind: 'per-pixel',
-    frames: Math.max(WOVEN_LIMITS.frames.min, frames || WOVEN_LIMITS.frames.usual),
+    frames: within(frames || WOVEN_LIMITS.frames.usual),
     liveliness: WOVEN_LIMITS.liveliness.usual,
     plate: null,
     steady: true,
@@ -57,7 +60,7 @@ export const woven: Join<Woven> = {
   lacking: () => null,
   carry: (settings, span, at) => ({
     ...settings,
-    frames: Math.max(WOVEN_LIMITS.frames.min, at(span.start + settings.frames) - at(span.start)),
+    frames: within(at(span.start + settings.frames) - at(span.start)),
     plate: settings.plate === null ? null : at(settings.plate),
   }),
 };

@@ -124,21 +124,26 @@ export function Slice({ plan, round }: SliceProps) {
   const { composed, session } = useWorkspace();
   const { line } = useLoopView();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [frames, setFrames] = useState<readonly (ImageBitmap | null)[]>([]);
+  const [loaded, setLoaded] = useState<{ plan: StagePlan; frames: readonly (ImageBitmap | null)[] } | null>(
+    null,
+  );
+  // Those of another plan are closed already.
+  const frames = loaded?.plan === plan ? loaded.frames : NOTHING_YET;
   useEffect(() => {
     let current = true;
     const there: (ImageBitmap | null)[] = Array.from({ length: round }, () => null);
-    setFrames([]);
     const load = async () => {
       for (let place = 0; place < round && current; place++) {
         const pictures = await composed.load(plan, place).catch(() => null);
         if (!current || !pictures) continue;
         // The cache may close it when it makes room; the slice keeps its own small one.
-        there[place] = await createImageBitmap(pictures.frame, {
+        const small = await createImageBitmap(pictures.frame, {
           resizeWidth: Math.min(pictures.frame.width, KEPT_WIDTH),
           resizeQuality: 'high',
         }).catch(() => null);
-        if (current && (place % 8 === 7 || place === round - 1)) setFrames([...there]);
+        if (!current) return small?.close();
+        there[place] = small;
+        if (place % 8 === 7 || place === round - 1) setLoaded({ plan, frames: [...there] });
       }
     };
     void load();
@@ -181,6 +186,7 @@ export function Slice({ plan, round }: SliceProps) {
 }
 
 const KEPT_WIDTH = 480;
+const NOTHING_YET: readonly (ImageBitmap | null)[] = [];
 
 /** Some moments of the round, small and grey. */
 function moments(frames: readonly ImageBitmap[]): Uint8Array[] {

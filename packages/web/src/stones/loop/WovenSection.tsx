@@ -10,6 +10,7 @@ import { useWorkspace } from '../../piece/workspace-context.js';
 import { wovenWords } from '../../piece/woven-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
+import { tellProblem } from '../../ui/notify.js';
 import classes from './loop.module.css';
 import { setLoopView, useLoopView } from './loop-view.js';
 import { useWeaveAdviser } from './use-weave-adviser.js';
@@ -66,7 +67,11 @@ function BestLength({ onFound }: { onFound: (frames: number) => void }) {
       size="compact-sm"
       variant="default"
       loading={isLooking}
-      onClick={() => void look('span').then((advice) => advice && onFound(advice.join.frames))}
+      onClick={() =>
+        void look('span')
+          .then((advice) => advice && onFound(advice.join.frames))
+          .catch(tellProblem)
+      }
     >
       Find the best
     </Button>
