@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { createSeamField, findSeams, makeLoop, PLAIN_LOOP } from '../packages/core/src/loop/index.js';
 import { SIGNATURE_BYTES, SIGNATURE_SIZE, writeSignature } from '../packages/core/src/motion/index.js';
-import { blendFrames, createFrame, type PixelFrame } from '../packages/core/src/pixels/index.js';
+import { createFrame, mixFrames, type PixelFrame } from '../packages/core/src/pixels/index.js';
 import { LAUNCH } from '../tools/browser.js';
 import { startServer } from '../tools/server-process.js';
 import { decodeAll, median, timeProcess } from './measure.js';
@@ -78,7 +78,9 @@ function seamStepRow(
   const times = { starts: pictures.map((_, i) => i / 25), duration: pictures.length / 25 };
   const { reel } = makeLoop(times, span, 25, 1, { ...PLAIN_LOOP, join: { kind: 'crossfade', frames } });
   const shown = reel.map(({ source, blend }) =>
-    blend ? blendFrames(pictures[source], pictures[blend.source], blend.share) : pictures[source],
+    blend
+      ? mixFrames([pictures[source], pictures[blend.source]], [1 - blend.share, blend.share])
+      : pictures[source],
   );
   const steps = shown.map((frame, i) => lumaStep(frame, shown[(i + 1) % shown.length]));
   const usual = median(steps.slice(0, -1));

@@ -17,7 +17,6 @@ const DOORS: Record<string, readonly string[]> = {
     'SRGB8_FROM_LINEAR',
     'TURNS',
     'assertOneSize',
-    'blendFrames',
     'blurredGround',
     'boxBlur',
     'colourDistance',
@@ -61,7 +60,7 @@ const DOORS: Record<string, readonly string[]> = {
     'calmestSpan',
     'createAlignTemplate',
     'createRegionTracker',
-    'findMovers',
+    'findCameraMask',
     'lumaOf',
     'mapMotion',
     'measureActivity',
@@ -132,6 +131,7 @@ const DOORS: Record<string, readonly string[]> = {
     ],
   ],
   loop: [
+    'percentile',
     'FIRST_TAP',
     'MOST_WOVEN',
     'REEL_WEAVE',
@@ -359,7 +359,6 @@ const DOORS: Record<string, readonly string[]> = {
     'weighSchema',
   ],
   render: [
-    'MOST_LOOKED_AT',
     'lookAtTake',
     'lookKey',
     'planWeaving',

@@ -29,6 +29,7 @@ export {
   REEL_WEAVE,
 } from './loop-reel.js';
 export { type OwnRound, ownReel, ownScore, ownSpeed, ownWeave } from './own-round.js';
+export { percentile } from './percentile.js';
 export {
   type EditedReel,
   editReel,

@@ -76,7 +76,7 @@ export function makeLoop(
   const closing = joinOf(join);
   const timed = closing.round?.(join, span) ?? span;
   const base = makeReel(times, timed, rate, { every, speed, reverse, clock });
-  const context = { times, span, reverse, name: REEL_WEAVE };
+  const context = { times, span, reverse, weave: REEL_WEAVE };
   const longest = Object.fromEntries(JOINS.map((one) => [one.kind, one.longest(base, context)])) as Record<
     JoinKind,
     number

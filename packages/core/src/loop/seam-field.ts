@@ -1,5 +1,6 @@
 import { type AlignedSignatures, alignSignatures, SIGNATURE_SIZE } from '../motion/index.js';
 import type { Rect } from '../pixels/index.js';
+import { percentile } from './percentile.js';
 import { FIRST_TAP, TAPS } from './taps.js';
 
 /** Frames looked at to learn what moves. */
@@ -218,12 +219,6 @@ function dot(values: Float32Array, a: number, b: number, length: number): number
     s3 += values[a + d + 3] * values[b + d + 3];
   }
   return s0 + s1 + s2 + s3;
-}
-
-function percentile(values: readonly number[], share: number): number {
-  if (values.length === 0) return 0;
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.floor(share * (sorted.length - 1))];
 }
 
 /**

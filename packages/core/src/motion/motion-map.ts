@@ -56,6 +56,12 @@ export function mapMotion(frames: readonly LumaPicture[]): MotionMap {
   return labelParts(moving, spread, width, height);
 }
 
+/** What moves and a margin around it, 255: to be left out when the camera is looked for. */
+export function movingMargin({ width, height, labels }: MotionMap): Uint8Array {
+  const moving = Uint8Array.from(labels, (label) => Number(label > 0));
+  return widen(moving, width, height, MARGIN).map((place) => 255 * place);
+}
+
 /** All frames as the middle one lies; NaN where a frame does not reach. */
 function alignAll(frames: readonly LumaPicture[], ignored?: Uint8Array): Float32Array[] {
   const middle = frames.length >> 1;

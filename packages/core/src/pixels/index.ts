@@ -1,4 +1,3 @@
-export { blendFrames } from './blend.js';
 export { boxBlur } from './box-blur.js';
 export { blurredGround } from './extend.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';

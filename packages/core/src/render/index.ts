@@ -28,7 +28,6 @@ export {
   type LookedAtTake,
   lookAtTake,
   lookKey,
-  MOST_LOOKED_AT,
   planWeaving,
   type WeaveWish,
   type WovenPart,

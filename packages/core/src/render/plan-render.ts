@@ -100,7 +100,7 @@ export function planRender(
 const SAMPLES = 10;
 
 /** Where the camera is taken out of a reel that is woven as a whole: the middle of what may be shown. */
-function steadyFrame(
+export function steadyFrame(
   { loop: { join }, span, sources: [source] }: Recipe,
   { times }: Pick<Take, 'times'>,
 ): SteadyTo | null {

@@ -35,12 +35,12 @@ import {
 } from '../weave/index.js';
 import { composeMask } from './compose-mask.js';
 import type { FrameSource } from './frame-source.js';
-import { planRender, type RenderPlan } from './plan-render.js';
+import { planRender, type RenderPlan, steadyFrame } from './plan-render.js';
 import { stepsKey } from './run-steps.js';
 import { openTakeFrames } from './take-frames.js';
 
 /** Longer side of the pictures that are looked at, px: a weave is the same whatever width the file will have. */
-export const MOST_LOOKED_AT = 480;
+const MOST_LOOKED_AT = 480;
 /** Frames that are read at once: each reading starts the decoder anew. */
 const CHUNK = 72;
 
@@ -86,7 +86,7 @@ function wovenSpan({ start, end }: Span): Span {
 export function planWeaving(recipe: Recipe, take: Take, span: Span): RenderPlan {
   const framed = framedSize(take.size, recipe.framing);
   const { width } = sizeWithin(framed, MOST_LOOKED_AT);
-  const { loop, still, dress, weigh } = recipe;
+  const { still, dress, weigh } = recipe;
   const plan = planRender(
     {
       ...recipe,
@@ -98,8 +98,8 @@ export function planWeaving(recipe: Recipe, take: Take, span: Span): RenderPlan 
     },
     take,
   );
-  const { steadyTo } = planRender({ ...recipe, loop, still, weigh: { ...weigh, width } }, take);
-  return { ...plan, steadyTo };
+  // As the woven recipe has it: the plan itself is of a plain one.
+  return { ...plan, steadyTo: still.plate ? null : steadyFrame(recipe, take) };
 }
 
 /** All that the look at a take depends on. */

@@ -43,7 +43,7 @@ export function findLengths(
 ): LengthEnergy[] {
   const small = quarterPlanes(planes);
   const grid = gridOf(small, 4);
-  const statistics = cellStatistics(small, grid, null);
+  const statistics = cellStatistics(small, grid);
   const squares = openCellSquares(small, grid);
   const found = new Map<number, number>();
   const look = (length: number) => {

@@ -1,4 +1,4 @@
-import { seamScore } from '../loop/index.js';
+import { percentile, seamScore } from '../loop/index.js';
 import { type CellGrid, openCellSquares } from './cells.js';
 import { createPlanes, type Planes } from './planes.js';
 import { cellFrames, STILL, type Weave } from './weave.js';
@@ -22,7 +22,7 @@ const SCORED_BLOCK = 6;
 /** Blocks whose cells are less alive than this on average do not count. */
 const LEAST_ALIVE = 0.25;
 /** A block's own largest usual step: it is as large now and then. */
-const OWN_QUANTILE = 0.95;
+const OWN_PERCENTILE = 0.95;
 /** Where hardly anything moves, a usual step is never taken for less than this, squared levels. */
 const LEAST_USUAL = 0.25;
 
@@ -51,9 +51,9 @@ export function jointFigures(
       }
       return Math.sqrt(sum / Math.max(1, count));
     });
-  const usualStep = Math.max(Math.sqrt(LEAST_USUAL), quantile(whole(taken.steps, 1), 0.5));
+  const usualStep = Math.max(Math.sqrt(LEAST_USUAL), percentile(whole(taken.steps, 1), 0.5));
   // The weights 1, −2, 1 make the noise three times that of two frames.
-  const usualBend = Math.max(Math.sqrt(LEAST_USUAL), quantile(whole(taken.bends, 3), 0.5));
+  const usualBend = Math.max(Math.sqrt(LEAST_USUAL), percentile(whole(taken.bends, 3), 0.5));
   const shownAt = new Int32Array(reel.count * cells);
   for (let place = 0; place < reel.count; place++) {
     for (let x = 0; x < cells; x++) shownAt[place * cells + x] = shown(place, x);
@@ -79,7 +79,7 @@ export function jointFigures(
   return {
     step: Math.max(0, ...whole(made.steps, 1)) / usualStep,
     bend: Math.max(0, ...whole(made.bends, 3)) / usualBend,
-    blockStep: quantile(ratios, 0.95),
+    blockStep: percentile(ratios, 0.95),
     score: Math.min(100, ...scores),
   };
 }
@@ -128,7 +128,7 @@ function ownDifferences(take: WovenTake): OwnDifferences {
       .filter((block) => block.reduce((sum, x) => sum + alive[x], 0) >= LEAST_ALIVE * block.length)
       .map((block): OwnBlock => {
         const steps = blockMeans(block, found.steps, noise);
-        return { cells: block, usual: quantile(steps, 0.75), large: quantile(steps, OWN_QUANTILE) };
+        return { cells: block, usual: percentile(steps, 0.75), large: percentile(steps, OWN_PERCENTILE) };
       });
   const made = { ...found, fine: living(BLOCK), coarse: living(SCORED_BLOCK) };
   known.set(take, made);
@@ -169,12 +169,6 @@ function blocksOf({ cols, rows }: CellGrid, side: number): number[][] {
     else blocks.set(block, [cell]);
   }
   return [...blocks.values()];
-}
-
-function quantile(values: readonly number[], share: number): number {
-  if (values.length === 0) return 0;
-  const sorted = [...values].sort((a, b) => a - b);
-  return sorted[Math.floor(share * (sorted.length - 1))];
 }
 
 /** The same of a weave. */

@@ -1,4 +1,4 @@
-import { WOVEN_ROOM as ROOM, TAPS } from '../loop/index.js';
+import { FIRST_TAP, WOVEN_ROOM as ROOM, TAPS } from '../loop/index.js';
 import type { CellSquares } from './cells.js';
 import { type CellStatistics, NOISE_TAKEN, plainness } from './statistics.js';
 
@@ -9,7 +9,6 @@ export interface LengthTables {
   /** The frame that start 0 is, and how many starts there are. */
   readonly firstStart: number;
   readonly starts: number;
-  readonly cells: number;
   /** How far what should follow the last frame of a round is from its first: cells × starts. */
   readonly jump: Float32Array;
   /** How much life the stretch lacks, 0–1, as far as the cell is alive: cells × starts. */
@@ -29,8 +28,9 @@ const USUAL_EVERY = 6;
 const LEAST_VARIANCE = 0.2;
 /** What is usual is looked for in stretches of this share of the take: something that passes once is not missed. */
 const USUAL_SHARE = 0.45;
+
 /** How many starts a take has for a length; none where below 2. */
-export function startsOf(frames: number, length: number): number {
+function startsOf(frames: number, length: number): number {
   return frames - length - 2 * ROOM + 1;
 }
 
@@ -48,11 +48,11 @@ export function lengthTables(
   const starts = startsOf(frames, length);
   if (starts < 2) return null;
   const cells = squares.grid.cols * squares.grid.rows;
-  // Frames from two before the first start to one past the last, each against the one a round later.
+  // Frames from the first tap of the first start to the last of the last, each against the one a round later.
   const rows = starts + TAPS.length - 1;
   const unlike = new Float32Array(rows * cells);
   for (let row = 0; row < rows; row++) {
-    const frame = ROOM - 2 + row;
+    const frame = ROOM + FIRST_TAP + row;
     squares.between(frame, frame + length, unlike, row * cells);
     for (let x = 0; x < cells; x++) {
       const at = row * cells + x;
@@ -69,7 +69,7 @@ export function lengthTables(
       let sum = 0;
       for (let k = 0; k < TAPS.length; k++) sum += weights[k] * unlike[(i + k) * cells + x];
       jump[x * starts + i] = sum;
-      change[x * starts + i] = spatial * plainness(unlike[(i + 2) * cells + x]);
+      change[x * starts + i] = spatial * plainness(unlike[(i - FIRST_TAP) * cells + x]);
     }
   }
   for (let x = 0; x < cells; x++) {
@@ -84,7 +84,7 @@ export function lengthTables(
     const [from, to] = [(ROOM + i) * cells, (ROOM + i + length) * cells];
     for (let x = 0; x < cells; x++) still[x * starts + i] = spatial * (offPlate[to + x] - offPlate[from + x]);
   }
-  return { length, firstStart: ROOM, starts, cells, jump, dull, change, still, alive };
+  return { length, firstStart: ROOM, starts, jump, dull, change, still, alive };
 }
 
 function usualVariance({ frames, variance }: CellStatistics, cell: number, length: number): number {

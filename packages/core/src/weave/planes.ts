@@ -132,13 +132,6 @@ function layOnGrey({ rgba }: PixelFrame): Uint8Array {
   return laid;
 }
 
-/** One frame's planes again at another index. */
-export function copyFrame(planes: Planes, from: number, to: number): void {
-  const bytes = planes.pitch * planes.paddedHeight;
-  planes.luma.copyWithin(to * bytes, from * bytes, (from + 1) * bytes);
-  planes.chroma.copyWithin((to * bytes) / 2, (from * bytes) / 2, ((from + 1) * bytes) / 2);
-}
-
 /** Some of the frames, and behind them room for as many more. @param to exclusive. */
 export function cutPlanes(planes: Planes, from: number, to: number, room: number): Planes {
   const cut = createPlanes(planes, to - from + room, planes.kernel === null);

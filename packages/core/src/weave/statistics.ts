@@ -1,5 +1,5 @@
 import { type CellGrid, cellMeans, gridOf, meanAround, openCellSquares } from './cells.js';
-import { copyFrame, type Planes } from './planes.js';
+import type { Planes } from './planes.js';
 
 /** What is known of every cell of a take, whatever length its loop will have. Squared levels. */
 export interface CellStatistics {
@@ -35,11 +35,9 @@ const LEAST_CELLS = 60;
 
 /**
  * @param planes the take's frames, and behind them one more for the plate.
- * @param plate the frame that stands for what is still; null: it is in the planes already.
  */
-export function cellStatistics(planes: Planes, grid: CellGrid, plate: number | null): CellStatistics {
+export function cellStatistics(planes: Planes, grid: CellGrid): CellStatistics {
   const frames = planes.count - 1;
-  if (plate !== null) copyFrame(planes, plate, frames);
   const squares = openCellSquares(planes, grid);
   const cells = grid.cols * grid.rows;
   const steps = new Float32Array(Math.max(0, frames - 1) * cells);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { createFrame, mixFrames, type PixelFrame } from '../pixels/index.js';
+import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { seeded } from '../testing/seeded.js';
 import { FREED, HELD } from './cell-problem.js';
 import { findLengths } from './find-length.js';
@@ -310,66 +310,5 @@ describe('the figures of a joint', () => {
     // Around a turning point both ends are alike, and the way is the other.
     const turned = reel(5, 30);
     expect(turned.bend).toBeGreaterThan(1.5 * reel(10, 40).bend);
-  });
-});
-
-describe('mixing frames', () => {
-  const picture = (seed: number, isClear = false): PixelFrame => {
-    const random = seeded(seed);
-    const frame = createFrame(45, 31);
-    for (let i = 0; i < frame.rgba.length; i++) {
-      frame.rgba[i] = i % 4 === 3 && !isClear ? 255 : Math.floor(256 * random());
-    }
-    return frame;
-  };
-  const evenMap = (share: number) => ({
-    ...{ cols: 6, rows: 4, across: 5.625, down: 3.875 },
-    shares: [new Float32Array(24).fill(1 - share), new Float32Array(24).fill(share)],
-  });
-
-  it.each([0, 0.25, 0.5, 0.8125, 1])(
-    'by a map that is the same everywhere is a crossfade, to the byte (%f)',
-    (share) => {
-      for (const isClear of [false, true]) {
-        const frames = [picture(1, isClear), picture(2, isClear)];
-        const even = mixFrames(frames, [1 - share, share]);
-        const mapped = mixFrames(frames, evenMap(share));
-        // What is clear keeps colours that nobody sees.
-        for (let i = 0; i < even.rgba.length; i += 4) {
-          expect(mapped.rgba[i + 3]).toBe(even.rgba[i + 3]);
-          if (even.rgba[i + 3] > 0) expect(mapped.rgba.slice(i, i + 3)).toEqual(even.rgba.slice(i, i + 3));
-        }
-      }
-    },
-  );
-
-  it.each([1, 2, 3])('by a map is the bilinear mean at every place (seed %i)', (seed) => {
-    const weave = { ...anyWeave(seed), across: 45 / 7, down: 31 / 7 };
-    const shown = weaveShares(weave, 40);
-    const frames = shown.map((_, k) => picture(10 + k));
-    const { cols, rows, across, down } = weave;
-    const mixed = mixFrames(frames, { cols, rows, across, down, shares: shown.map(({ shares }) => shares) });
-    const clamp = (value: number, most: number) => Math.max(0, Math.min(most, value));
-    for (let y = 0; y < 31; y++) {
-      for (let x = 0; x < 45; x++) {
-        const u = ((x + 0.5) * across) / 45 - 0.5;
-        const v = ((y + 0.5) * down) / 31 - 0.5;
-        const [c, r] = [Math.floor(u), Math.floor(v)];
-        let wanted = 0;
-        for (const [k, { shares }] of shown.entries()) {
-          const of = (col: number, row: number) => shares[clamp(row, rows - 1) * cols + clamp(col, cols - 1)];
-          const top = of(c, r) + (of(c + 1, r) - of(c, r)) * (u - c);
-          const bottom = of(c, r + 1) + (of(c + 1, r + 1) - of(c, r + 1)) * (u - c);
-          wanted += (top + (bottom - top) * (v - r)) * frames[k].rgba[(y * 45 + x) * 4];
-        }
-        expect(Math.abs(mixed.rgba[(y * 45 + x) * 4] - wanted)).toBeLessThan(0.51);
-      }
-    }
-  });
-
-  it('refuses what cannot be mixed', () => {
-    expect(() => mixFrames([], [])).toThrow(RangeError);
-    expect(() => mixFrames([picture(1)], [0.5, 0.5])).toThrow('each needs a share');
-    expect(() => mixFrames([picture(1), createFrame(3, 3)], [0.5, 0.5])).toThrow('cannot be mixed');
   });
 });

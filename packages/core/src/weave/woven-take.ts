@@ -32,7 +32,7 @@ export function lookAtCells(
     planes,
     grid,
     squares: openCellSquares(planes, grid),
-    statistics: cellStatistics(planes, grid, null),
+    statistics: cellStatistics(planes, grid),
     firstFrame,
     plateFrame,
   };

@@ -14,6 +14,7 @@ import {
   wishedWeaves,
   wovenPart,
 } from '@muted-pond/core/render';
+import { LRUCache } from 'lru-cache';
 import { PictureCache } from '../storage/index.js';
 import { openFrameSource } from './frame-source.js';
 import { sourceFile } from './making-file.js';
@@ -22,14 +23,15 @@ import type { MakingTask } from './making-task.js';
 /** What is woven of a recipe, by its names in the reels. */
 export type WovenParts = Readonly<Record<string, WovenPart>>;
 
-/** The take that was looked at last in this thread: what is only woven otherwise starts from it. */
-let latest: { readonly key: string; readonly looked: LookedAtTake } | null = null;
+/**
+ * The take that was looked at last in this thread: what is only woven otherwise starts from it. It is tens of
+ * megabytes, and let go of when nobody has woven for two minutes.
+ */
+const looks = new LRUCache<string, LookedAtTake>({
+  ...{ max: 1, ttl: 120_000, updateAgeOnGet: true, ttlAutopurge: true },
+});
 /** Weaves that were made last in this thread. */
-const made = new Map<string, WovenPart>();
-const MOST_MADE = 16;
-/** The take is let go of when nobody has woven for so long, ms: it is tens of megabytes. */
-const KEPT_MS = 120_000;
-let letGo: NodeJS.Timeout | null = null;
+const made = new LRUCache<string, WovenPart>({ max: 16 });
 /** Reading the frames is most of it. */
 const READ_SHARE = 0.8;
 
@@ -75,12 +77,7 @@ async function weave(
   const place = [task.files[0].hash, `woven-${id}`, 0] as const;
   const kept = made.get(id) ?? (await cache?.get(...place).then((bytes) => bytes && readPart(bytes)));
   const part = kept ?? wovenPart(await look(task, plan, wish, onProgress), plan, wish, id);
-  made.delete(id);
   made.set(id, part);
-  for (const oldest of made.keys()) {
-    if (made.size <= MOST_MADE) break;
-    made.delete(oldest);
-  }
   if (!kept) await cache?.put(...place, Buffer.from(JSON.stringify(part)));
   return part;
 }
@@ -97,12 +94,10 @@ export async function look(
   onProgress: (done: number) => void,
 ): Promise<LookedAtTake> {
   const key = hashOfInputs(lookKey(plan, wish));
-  if (letGo) clearTimeout(letGo);
-  letGo = setTimeout(() => {
-    latest = null;
-  }, KEPT_MS).unref();
-  if (latest?.key === key) return latest.looked;
-  latest = null;
+  const there = looks.get(key);
+  if (there) return there;
+  // Not two at once.
+  looks.clear();
   const scale = plan.size.width / framedSize(plan.take.size, recipe.framing).width;
   // No larger than it is looked at: steadying takes time with every pixel.
   const source = openFrameSource(files, layers, ({ size }) => ({
@@ -110,7 +105,7 @@ export async function look(
     height: Math.max(1, Math.round(size.height * scale)),
   }));
   const looked = await lookAtTake(plan, wish, source, (done) => onProgress(READ_SHARE * done));
-  latest = { key, looked };
+  looks.set(key, looked);
   return looked;
 }
 

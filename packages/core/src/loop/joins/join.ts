@@ -9,7 +9,7 @@ export interface JoinContext {
   /** Whether the reel runs from the span's end to its start. */
   readonly reverse: boolean;
   /** What a weave of this reel is called. */
-  readonly name: string;
+  readonly weave: string;
 }
 
 /** What is known of a joint, for its score. Levels. */

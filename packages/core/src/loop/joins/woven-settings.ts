@@ -18,7 +18,7 @@ export interface Woven {
   readonly liveliness: number;
   /** The frame of the footage that still parts show; null: the one that suits best. What is held comes first. */
   readonly plate: number | null;
-  /** Whether the camera is taken out where nothing is held. */
+  /** Whether camera and light are taken out where nothing is held. */
   readonly steady: boolean;
   readonly touches: readonly WovenTouch[];
 }

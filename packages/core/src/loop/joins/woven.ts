@@ -46,8 +46,8 @@ export const woven: Join<Woven> = {
   round: ({ frames }, span) =>
     framesMissing(span, frames) > 0 ? span : { start: span.start, end: span.start + frames },
   woven: (settings) => settings,
-  apply: (reel, settings, { span, name }) =>
-    framesMissing(span, settings.frames) > 0 ? reel : reel.map((pick) => ({ ...pick, woven: name })),
+  apply: (reel, settings, { span, weave }) =>
+    framesMissing(span, settings.frames) > 0 ? reel : reel.map((pick) => ({ ...pick, woven: weave })),
   back: () => [],
   // Only the weave itself can say; what the whole picture misses is all that is known without it.
   score: ({ miss, usualStep }) => seamScore(miss(), usualStep),

@@ -1,4 +1,4 @@
-import { alignSize, type FramePair, findMovers, lumaOf } from '../../motion/index.js';
+import { alignSize, type FramePair, findCameraMask, lumaOf } from '../../motion/index.js';
 import { alignToPlate, type PlateAlignment } from './align-to-plate.js';
 import { type DecodedContext, type DecodedStep, masksOf } from './step.js';
 
@@ -32,6 +32,6 @@ async function alignmentOf(
   const lumas = (await readSome(wanted)).map((sample) => lumaOf(sample.rgba, sample, size));
   if (lumas.length < wanted.length) return null;
   const pairs = lumas.flatMap((luma, i): FramePair[] => (i % 2 === 0 ? [[luma, lumas[i + 1]]] : []));
-  const movers = findMovers(lumaOf(plate.rgba, plate, size), pairs);
-  return movers && alignToPlate(plate, { ignored: movers }, file.size);
+  const ignored = findCameraMask(lumaOf(plate.rgba, plate, size), pairs);
+  return ignored && alignToPlate(plate, { ignored }, file.size);
 }

@@ -1,10 +1,8 @@
 import type { LumaPicture } from './luma-picture.js';
-import { createAlignTemplate, IDENTITY, type Registration, type Similarity } from './register.js';
+import { mapMotion, movingMargin } from './motion-map.js';
+import { createAlignTemplate, type Registration, type Similarity } from './register.js';
 import { warpLuma } from './warp.js';
 
-/** A place moves whose difference is this many times the usual one, and at least so many levels. */
-const MOVES_FROM = 3;
-const LEAST_MOVE = 5;
 /** If more of the picture moves, nothing is left to see the camera by. */
 const MOST_MOVING = 0.65;
 /** From one frame to the next a camera that is held goes no further than this, shares of the width. */
@@ -14,8 +12,6 @@ const BETTER = 0.97;
 const QUIET = 0.3;
 /** Gradient, levels a pixel, from which a place tells of the camera. */
 const TEXTURED = 4;
-/** Around what moves nothing is believed either, px of the small picture. */
-const RIM = 3;
 
 /** Two frames that follow each other. */
 export type FramePair = readonly [LumaPicture, LumaPicture];
@@ -27,11 +23,11 @@ export type FramePair = readonly [LumaPicture, LumaPicture];
  * @returns 255 where something is left out, one byte a pixel; null where the camera stands still, or cannot be
  * seen for what moves.
  */
-export function findMovers(plate: LumaPicture, pairs: readonly FramePair[]): Uint8Array | null {
+export function findCameraMask(plate: LumaPicture, pairs: readonly FramePair[]): Uint8Array | null {
   const nothing = new Uint8Array(plate.width * plate.height);
   const open = registerPairs(plate, nothing, pairs);
-  if (strays(plate, pairs, open)) return isHeld(open) ? nothing : withoutMovers(plate, pairs, open);
-  return null;
+  if (!strays(plate, pairs, open)) return null;
+  return isHeld(open) ? nothing : withoutMovers(plate, pairs);
 }
 
 type Registered = readonly (readonly [Registration, Registration])[];
@@ -86,44 +82,11 @@ function stepOf(a: Similarity, b: Similarity): number {
 }
 
 /** The same once what moves is left out; null where that does not help either. */
-function withoutMovers(plate: LumaPicture, pairs: readonly FramePair[], open: Registered): Uint8Array | null {
-  const { width, height } = plate;
-  const differences = pairs.map(([sample], i) => {
-    const ways = [IDENTITY, open[i][0].measured].map((way) => differenceOf(plate, sample, way));
-    // What fills the picture may have been taken for the camera: then the frame as it is lies better.
-    return medianOf(ways[1]) < medianOf(ways[0]) ? ways[1] : ways[0];
-  });
-  const often = new Float32Array(width * height);
-  const column = new Float32Array(pairs.length);
-  for (let p = 0; p < often.length; p++) {
-    for (let k = 0; k < pairs.length; k++) column[k] = differences[k][p];
-    often[p] = column.sort()[Math.floor(0.7 * (pairs.length - 1))];
-  }
-  const limit = Math.max(LEAST_MOVE, MOVES_FROM * medianOf(often));
-  const movers = widened(often, width, height, limit);
+function withoutMovers(plate: LumaPicture, pairs: readonly FramePair[]): Uint8Array | null {
+  const samples = pairs.map(([sample]) => sample);
+  // Motion is mapped against the middle frame.
+  const middle = (samples.length + 1) >> 1;
+  const movers = movingMargin(mapMotion([...samples.slice(0, middle), plate, ...samples.slice(middle)]));
   if (movers.filter((value) => value > 0).length > MOST_MOVING * movers.length) return null;
   return isHeld(registerPairs(plate, movers, pairs)) ? movers : null;
-}
-
-function differenceOf(plate: LumaPicture, sample: LumaPicture, way: Similarity): Float32Array {
-  const laid = way === IDENTITY ? sample : warpLuma(sample, way);
-  return plate.values.map((value, p) => Math.abs(value - laid.values[p]));
-}
-
-function medianOf(values: Float32Array): number {
-  return Float32Array.from(values).sort()[values.length >> 1];
-}
-
-/** The places above a limit, and a rim around them. */
-function widened(values: Float32Array, width: number, height: number, limit: number): Uint8Array {
-  const out = new Uint8Array(values.length);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      if (values[y * width + x] <= limit) continue;
-      for (let v = Math.max(0, y - RIM); v <= Math.min(height - 1, y + RIM); v++) {
-        out.fill(255, v * width + Math.max(0, x - RIM), v * width + Math.min(width, x + RIM + 1));
-      }
-    }
-  }
-  return out;
 }

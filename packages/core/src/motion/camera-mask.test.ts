@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seeded } from '../testing/seeded.js';
+import { type FramePair, findCameraMask } from './camera-mask.js';
 import type { LumaPicture } from './luma-picture.js';
-import { type FramePair, findMovers } from './movers.js';
 
 const [WIDTH, HEIGHT] = [160, 96];
 
@@ -30,7 +30,7 @@ const shareOf = (movers: Uint8Array | null) =>
 describe('what moves beside the camera', () => {
   it('need not be left out where it is small: nothing is', () => {
     const frame = (t: number) => seen(...shake(t), { x: 50 + 4 * (t % 3), y: 48, radius: 6 }, t);
-    const movers = findMovers(seen(...shake(60), { x: 110, y: 48, radius: 6 }), pairsOf(frame));
+    const movers = findCameraMask(seen(...shake(60), { x: 110, y: 48, radius: 6 }), pairsOf(frame));
     expect(movers).not.toBeNull();
     expect(shareOf(movers)).toBe(0);
   });
@@ -38,13 +38,13 @@ describe('what moves beside the camera', () => {
   it('is not asked of a camera that stands still, however much moves', () => {
     const disc = (t: number) => ({ x: 40 + ((3 * t) % 80), y: 48, radius: 24 });
     expect(
-      findMovers(
+      findCameraMask(
         seen(0, 0, disc(60), 99),
         pairsOf((t) => seen(0, 0, disc(t), t)),
       ),
     ).toBeNull();
     expect(
-      findMovers(
+      findCameraMask(
         seen(0, 0, null, 50),
         pairsOf((t) => seen(0, 0, null, t)),
       ),
@@ -53,6 +53,6 @@ describe('what moves beside the camera', () => {
 
   it('cannot be told where each frame is another picture', () => {
     const frame = (t: number) => seen(37 * t + 20, 23 * t + 11, { x: 80, y: 48, radius: 40 }, t);
-    expect(findMovers(seen(0, 0, null, 70), pairsOf(frame))).toBeNull();
+    expect(findCameraMask(seen(0, 0, null, 70), pairsOf(frame))).toBeNull();
   });
 });
