@@ -2,6 +2,7 @@ export { PondEvents } from './events.js';
 export { JobPool } from './job-pool.js';
 export { JobsModule } from './jobs.module.js';
 export { type JobKind, Jobs, type RunningJob } from './jobs.service.js';
+export { type KeptJobView, type KeptPieceJobKind, KeptPieceJobs } from './kept-piece-jobs.js';
 export { type ChangeJob, type JobView, type PieceJobKind, PieceJobs } from './piece-jobs.js';
 export { runInThread } from './run-in-thread.js';
 export { PRIORITY, type Priority, TaskQueue, WaitingTasks } from './task-queue.js';

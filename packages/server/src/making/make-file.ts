@@ -58,7 +58,8 @@ export async function makeFile(task: MakingTask, options: MakingOptions = {}): P
 /** The file of the recipe's kind. */
 export async function encodeTask(task: MakingTask, options: MakingOptions = {}): Promise<UnmeasuredFile> {
   const { recipe, files, layers } = task;
-  const { onProgress = () => {}, mostHeld = MOST_HELD, measures = true } = options;
+  const { mostHeld = MOST_HELD, measures = true } = options;
+  const onProgress = risingOnly(options.onProgress);
   const started = performance.now();
   const { kind } = recipe.weigh;
   const maker = MAKERS[kind];
@@ -157,6 +158,15 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     };
   }
   return { bytes: made.bytes, size: shape.size, finish };
+}
+
+/** Each step counts from its own beginning; what was reached is never taken back. */
+function risingOnly(onProgress: MakingOptions['onProgress']): (progress: MakingProgress) => void {
+  let reached = 0;
+  return ({ done, doing }) => {
+    reached = Math.max(reached, done);
+    onProgress?.({ doing, done: reached });
+  };
 }
 
 /** The places of the reel that the recipe's kind of file holds. */
