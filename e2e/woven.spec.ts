@@ -139,5 +139,13 @@ test('a span that is too short for its round says what is missing, and is widene
   await movingPercent(page);
   // In Still, a ripple of its own can be woven.
   await openStone(page, 'Still');
-  await expect(page.getByRole('button', { name: 'Propose from motion' })).toBeVisible();
+  await page.getByRole('button', { name: 'Propose from motion' }).click();
+  await page.getByText('By itself', { exact: true }).first().click();
+  await page.getByRole('combobox', { name: 'How its loop is joined' }).first().click();
+  await page.getByRole('option', { name: 'Woven' }).click();
+  await expect(page.getByTestId('own-seam').first()).toContainText(
+    /its seam \d+.*(moves|stands still)/,
+    PATIENT,
+  );
+  await expect(page.getByLabel('How much moves, number').first()).toHaveValue('60');
 });

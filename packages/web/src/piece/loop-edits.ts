@@ -5,6 +5,7 @@ import {
   MOST_WOVEN,
   WOVEN_LIMITS,
   WOVEN_ROOM,
+  type Woven,
   type WovenTouch,
 } from '@muted-pond/core/loop';
 import type { Span } from '@muted-pond/core/timing';
@@ -75,13 +76,17 @@ export function wovenRound(
   around: Span,
   frames: number,
   frameCount: number,
-): { readonly span: Span; readonly join: JoinSettings } | null {
-  const { min, max } = WOVEN_LIMITS.frames;
-  const length = Math.max(min, Math.min(max, frames));
+): { readonly span: Span; readonly join: Woven } | null {
+  const join = wovenOver(frames);
+  const length = join.frames;
   if (length + ROOM > frameCount) return null;
   const pool = Math.min(frameCount, MOST_WOVEN, 2 * length + ROOM);
-  const join = joinOf({ kind: 'per-pixel' }).over(length);
   return { span: spanAround(around, pool, frameCount), join };
+}
+
+/** As it is to begin with, over so many frames as far as there can be so many. */
+function wovenOver(frames: number): Woven {
+  return joinOf({ kind: 'per-pixel' }).over(frames) as Woven;
 }
 
 function spanAround({ start, end }: Span, length: number, frames: number): Span {

@@ -12,6 +12,8 @@ export interface SeamNow {
   readonly jump: number;
   /** Whether the whole reel is woven, and not only parts of it. */
   readonly isWoven: boolean;
+  /** Whether it is of settings before the present ones. */
+  readonly isStale: boolean;
 }
 
 /**
@@ -24,7 +26,9 @@ export function useSeamNow(): SeamNow | 'woven-later' | null {
   const join = useStore(store, (state) => shownRecipe(state).loop.join);
   const span = useStore(store, (state) => shownRecipe(state).span);
   const still = useStore(store, (state) => shownRecipe(state).still);
-  const parts = useWeaving()?.parts ?? {};
+  const isStale = useStore(seams, (state) => state.stale);
+  const weaving = useWeaving();
+  const parts = weaving?.parts ?? {};
   if (!measured) return null;
   const shown = still.plate ? still.ripples.filter((ripple) => ripple.shown) : [];
   const closing = joinOf(join);
@@ -40,5 +44,6 @@ export function useSeamNow(): SeamNow | 'woven-later' | null {
     score: Math.min(measured.score, ...woven.map((part) => part.joint.score)),
     jump: isWoven ? woven[0].joint.step : measured.jump,
     isWoven,
+    isStale: isStale || (woven.length > 0 && weaving?.state !== 'done'),
   };
 }

@@ -3,7 +3,9 @@ import { REEL_WEAVE } from '@muted-pond/core/loop';
 import type { Weaves, WovenPart } from '@muted-pond/core/render';
 import { skipToken, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import { useStore } from 'zustand';
 import { keys } from '../api/queries.js';
+import { shownRecipe } from '../store/piece-store.js';
 import { useWorkspace } from './workspace-context.js';
 
 /** What is woven of the piece, or being woven; null where nothing is. */
@@ -18,6 +20,14 @@ export function useReelWeave(): WovenPart | null {
 }
 
 const NONE: Weaves = {};
+
+/** The weave of the reel where its map lies over the picture as it is shown: a box around it would shift it. */
+export function useMappedWeave(): WovenPart | null {
+  const { store } = useWorkspace();
+  const box = useStore(store, (state) => shownRecipe(state).framing.box);
+  const part = useReelWeave();
+  return box ? null : part;
+}
 
 /** The weaves as they were made last; the same object until others are made. */
 export function useWeaves(): Weaves {

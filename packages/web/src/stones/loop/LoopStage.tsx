@@ -10,7 +10,7 @@ import type { StagePlan } from '../../pictures/composed-frames.js';
 import { touchWoven } from '../../piece/loop-edits.js';
 import { pieceLoop, usePieceLoop } from '../../piece/piece-loop.js';
 import { type PieceTake, useTake } from '../../piece/piece-take.js';
-import { useReelWeave } from '../../piece/weaving.js';
+import { useMappedWeave } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { ComposedCanvas } from '../../stage/ComposedCanvas.js';
 import type { Layer } from '../../stage/draw.js';
@@ -55,7 +55,7 @@ export function LoopStage() {
   const piece = usePieceLoop();
   const loop = useTriedLoop(take) ?? piece.loop;
   const { look: wanted, jointOnly } = useLoopView();
-  const weave = useReelWeave()?.weave ?? null;
+  const weave = useMappedWeave()?.weave ?? null;
   const look = wanted === 'map' && !weave ? 'play' : wanted;
   const isTried = loop !== null && loop !== piece.loop;
   const plan = useStagePlan({});
@@ -252,7 +252,7 @@ function LoopPicture({ take, loop, plan, weave, look, ground }: LoopPictureProps
           label={label}
           onProblem={onProblem}
         />
-        {look === 'map' && weave && !boxed && (
+        {look === 'map' && weave && (
           <WeaveMap
             {...{ weave, way }}
             source={loop.reel[place].source}

@@ -23,7 +23,6 @@ export function SeamSection() {
   const { seams } = useWorkspace();
   const status = useStore(seams, (state) => state.status);
   const problem = useStore(seams, (state) => state.problem);
-  const stale = useStore(seams, (state) => state.stale);
   const answer = useStore(seams, (state) => state.answer);
   const seam = useSeamNow();
   if (status === 'none') {
@@ -52,7 +51,7 @@ export function SeamSection() {
     <>
       <div
         className={classes.seam}
-        data-stale={stale || undefined}
+        data-stale={seam.isStale || undefined}
         data-testid="seam"
         data-score={seam.score.toFixed(1)}
         data-search-ms={answer.searchMs.toFixed(0)}

@@ -5,7 +5,7 @@ import { setJoin, widenSpan } from '../../piece/loop-edits.js';
 import { MovesSlider } from '../../piece/MovesSlider.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
-import { useReelWeave, useWeaving } from '../../piece/weaving.js';
+import { useMappedWeave, useReelWeave, useWeaving } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { wovenWords } from '../../piece/woven-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
@@ -112,6 +112,7 @@ function WhatWasDone({ woven, onForget }: { woven: Woven; onForget: () => void }
   const view = useWeaving();
   const part = useReelWeave();
   const { look } = useLoopView();
+  const isMapped = useMappedWeave() !== null;
   if (view?.state === 'failed') {
     return (
       <p className={classes.warning} role="alert">
@@ -125,7 +126,7 @@ function WhatWasDone({ woven, onForget }: { woven: Woven; onForget: () => void }
       {part && (
         <p className={classes.note} data-testid="woven" data-state={view?.state}>
           {wovenWords(part)}{' '}
-          {look !== 'map' && part.moving > 0 && (
+          {look !== 'map' && isMapped && part.moving > 0 && (
             <button type="button" onClick={() => setLoopView({ look: 'map' })}>
               Show where
             </button>

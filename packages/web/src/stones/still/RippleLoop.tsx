@@ -83,6 +83,11 @@ function OwnRoundEntries({
         'The footage is too short to weave this ripple. Make the reel shorter, or join it otherwise.',
       );
   };
+  const setRounds = (next: number) => {
+    const made = woven && wovenRound(span, roundFrames(loop, next, times), frameCount);
+    const join = woven && made ? { ...woven, frames: made.join.frames } : own.join;
+    set({ ...own, rounds: next, span: made?.span ?? span, join });
+  };
   return (
     <>
       <div className={classes.ownRound}>
@@ -106,7 +111,7 @@ function OwnRoundEntries({
           label="Rounds in one of the reel"
           value={rounds}
           {...RECIPE_LIMITS.rounds}
-          onEnter={(next) => set({ ...own, rounds: next })}
+          onEnter={setRounds}
         />
         {closing.length ? 'over' : ''}
         {closing.length ? (
@@ -146,9 +151,20 @@ function roundFrames(loop: LoopReel | null, rounds: number, times: FrameTimes): 
   return Math.round((seconds / rounds / times.duration) * times.starts.length);
 }
 
+/** How much faster or slower than filmed a ripple is shown: “ · 8 % slowed”; nothing as filmed. */
+function usePaceWords(own: OwnRound): string {
+  const take = useTake();
+  const { loop } = usePieceLoop();
+  if (!loop) return '';
+  const speed = ownSpeed(take.times, loop.reel.slice(0, loop.round), own);
+  const change = Math.round(Math.abs(speed - 1) * 100);
+  return change === 0 ? '' : ` · ${change} % ${speed > 1 ? 'hurried' : 'slowed'}`;
+}
+
 /** What came of weaving the ripple, or what it lacks. */
 function WovenFigures({ own, frames }: { own: OwnRound; frames: number }) {
   const view = useWeaving();
+  const pace = usePaceWords(own);
   const missing = framesMissing(own.span, frames);
   if (missing > 0) {
     return (
@@ -161,24 +177,20 @@ function WovenFigures({ own, frames }: { own: OwnRound; frames: number }) {
   if (view?.state === 'failed') return <p className={classes.note}>{view.problem}</p>;
   return (
     <p className={classes.note} data-testid="own-seam">
-      {part ? `its seam ${Math.round(part.joint.score)} · ${wovenWords(part)}` : 'it is being woven'}
+      {part ? `its seam ${Math.round(part.joint.score)}${pace} · ${wovenWords(part)}` : 'it is being woven'}
     </p>
   );
 }
 
 function OwnFigures({ ripple, own }: { ripple: string; own: OwnRound }) {
   const { seams } = useWorkspace();
-  const take = useTake();
-  const { loop } = usePieceLoop();
+  const pace = usePaceWords(own);
   const score = useStore(seams, (state) => state.answer?.own.find(({ id }) => id === ripple)?.score);
-  if (!loop) return null;
-  const speed = ownSpeed(take.times, loop.reel.slice(0, loop.round), own);
-  const change = Math.round(Math.abs(speed - 1) * 100);
   return (
     <p className={classes.note} data-testid="own-seam">
       {score === undefined ? 'its seam is being measured' : `its seam ${Math.round(score)}`}
       {score !== undefined && Math.round(score) >= GOOD_SEAM && ', not noticed'}
-      {change > 0 && ` · ${change} % ${speed > 1 ? 'hurried' : 'slowed'}`}
+      {pace}
     </p>
   );
 }
