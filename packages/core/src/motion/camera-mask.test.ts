@@ -35,6 +35,24 @@ describe('what moves beside the camera', () => {
     expect(shareOf(movers)).toBe(0);
   });
 
+  it('is left out where it is so large that it is taken for the camera', () => {
+    // It fills much of the picture, is textured, and goes its own way by a pixel and a half a frame.
+    const frame = (t: number) => {
+      const ground = seen(...shake(t), null, t);
+      const large = seen(-1.5 * t, 0, null, t);
+      for (let p = 0; p < ground.values.length; p++) {
+        const [x, y] = [p % WIDTH, Math.floor(p / WIDTH)];
+        if (x > 20 && x < 120 && y > 18 && y < 80) ground.values[p] = 1.3 * large.values[p] - 30;
+      }
+      return ground;
+    };
+    const mask = findCameraMask(frame(60), pairsOf(frame));
+    expect(mask).not.toBeNull();
+    expect(mask?.[48 * WIDTH + 70]).toBe(255);
+    expect(mask?.[8 * WIDTH + 8]).toBe(0);
+    expect(mask?.[90 * WIDTH + 150]).toBe(0);
+  });
+
   it('is not asked of a camera that stands still, however much moves', () => {
     const disc = (t: number) => ({ x: 40 + ((3 * t) % 80), y: 48, radius: 24 });
     expect(

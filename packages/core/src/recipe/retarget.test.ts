@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { UNDRESSED, type Veil } from '../dress/index.js';
-import { refOf } from '../loop/index.js';
+import { joinOf, refOf, type Woven } from '../loop/index.js';
 import type { Ripple } from '../still/index.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { WHOLE_PICTURE } from './framing.js';
@@ -59,6 +59,29 @@ describe('settings laid over another file', () => {
     ]);
     expect(recipe.still.ripples.map((ripple) => ripple.mask)).toEqual([RIPPLE.mask, RIPPLE.mask]);
     expect(notes).toEqual([]);
+  });
+
+  it('keep a weave’s round and plate by their seconds, and what hands did only where the picture is alike', () => {
+    const touch = { moves: false, points: [[0.2, 0.5]] as const, radius: null };
+    const join = { ...(joinOf({ kind: 'per-pixel' }).over(60) as Woven), plate: 45, touches: [touch] };
+    const recipe = { ...base, span: { start: 10, end: 200 }, loop: { ...base.loop, join } };
+    const { recipe: laid, notes } = over(recipe, better);
+    expect(laid.loop.join).toEqual({ ...join, frames: 120, plate: 90 });
+    expect(notes).toEqual([]);
+    const own = { span: { start: 0, end: 90 }, join, rounds: 1 };
+    const held = {
+      ...base.still,
+      plate: { kind: 'frame' as const, frame: 3 },
+      ripples: [{ ...RIPPLE, loop: own }],
+    };
+    const shaped = over({ ...recipe, still: held }, square);
+    expect(shaped.recipe.loop.join).toMatchObject({ frames: 120, touches: [] });
+    expect(shaped.recipe.still.ripples[0].loop?.join).toMatchObject({ touches: [] });
+    expect(shaped.notes.filter(({ words }) => words.includes('by hand in the weave'))).toHaveLength(2);
+    // A round is never longer than one can be.
+    const long = { ...recipe, loop: { ...base.loop, join: { ...join, frames: 290 } } };
+    const fast = { ...better, times: timesOf(2400, 240) };
+    expect(over(long, fast).recipe.loop.join).toMatchObject({ frames: 600 });
   });
 
   it('leave out what belongs to another shape, and say so', () => {

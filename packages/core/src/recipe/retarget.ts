@@ -63,7 +63,7 @@ export function retarget(
     ...(parts.includes('framing') && {
       framing: { ...recipe.framing, crop: carryCrop(recipe.framing.crop, mapping) },
     }),
-    ...(parts.includes('loop') && { loop: carryLoop(recipe.loop, recipe.span, mapping) }),
+    ...(parts.includes('loop') && { loop: carryLoop(recipe, mapping, from.files !== null) }),
     ...(parts.includes('still') && { still: carryStill(recipe.still, mapping, from.files !== null) }),
     ...(parts.includes('dress') && { dress: carryDress(recipe.dress, mapping, from.files !== null) }),
     ...(parts.includes('plays') && { plays: recipe.plays }),
@@ -131,12 +131,9 @@ function carryCrop(crop: Rect | null, { old, to, isOneShape, tell }: Mapping): R
   return fitted;
 }
 
-function carryLoop(
-  settings: Recipe['loop'],
-  span: Span,
-  { areFramesAlike, at, tell }: Mapping,
-): Recipe['loop'] {
-  const loop = { ...settings, join: carryJoin(settings.join, span, at) };
+function carryLoop({ loop: settings, span }: Recipe, mapping: Mapping, isKnown: boolean): Recipe['loop'] {
+  const { areFramesAlike, tell } = mapping;
+  const loop = { ...settings, join: carryJoin(settings.join, span, mapping, isKnown) };
   const { edits } = loop;
   if (edits.length === 0 || areFramesAlike) return loop;
   const what =
@@ -145,8 +142,22 @@ function carryLoop(
   return { ...loop, edits: [] };
 }
 
-function carryJoin(join: JoinSettings, span: Span, at: Mapping['at']): JoinSettings {
-  return joinOf(join).carry?.(join, span, at) ?? join;
+function carryJoin(
+  join: JoinSettings,
+  span: Span,
+  { at, isOneShape, tell }: Mapping,
+  isKnown: boolean,
+): JoinSettings {
+  const { carry, woven } = joinOf(join);
+  const carried = carry?.(join, span, at, isKnown && isOneShape) ?? join;
+  const touches = (one: JoinSettings) => woven?.(one).touches.length ?? 0;
+  if (touches(carried) < touches(join)) {
+    tell(
+      'dropped',
+      `What was held or set free by hand in the weave was left out: it belongs to ${isKnown ? 'a picture of another shape' : 'the piece it was done in'}.`,
+    );
+  }
+  return carried;
 }
 
 function carryStill(still: StillSettings, mapping: Mapping, isKnown: boolean): StillSettings {
@@ -209,10 +220,15 @@ function carryPlate(plate: Plate, { isOneShape, at, tell }: Mapping, isKnown: bo
   return { kind: 'frame', frame };
 }
 
-function carryRipple(ripple: Ripple, { to, isOneShape, at }: Mapping, isKnown: boolean): Ripple {
+function carryRipple(ripple: Ripple, mapping: Mapping, isKnown: boolean): Ripple {
+  const { to, isOneShape, at } = mapping;
   const mask = isKnown && isOneShape ? ripple.mask : null;
   if (!ripple.loop) return { ...ripple, mask };
   const { span, join } = ripple.loop;
   const own = fitSpan({ start: at(span.start), end: at(span.end) }, to.times.starts.length);
-  return { ...ripple, mask, loop: { ...ripple.loop, span: own, join: carryJoin(join, span, at) } };
+  return {
+    ...ripple,
+    mask,
+    loop: { ...ripple.loop, span: own, join: carryJoin(join, span, mapping, isKnown) },
+  };
 }

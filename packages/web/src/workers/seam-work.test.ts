@@ -1,3 +1,4 @@
+import { joinOf } from '@muted-pond/core/loop';
 import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
 import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
@@ -103,6 +104,18 @@ describe('the seam worker', () => {
       framing: { crop: { x: 0, y: 0, width: 320, height: 360 }, turn: 0, mirror: false, box: null },
     } as Recipe;
     expect(look({ recipe: cropped }).candidates).not.toBe(first.candidates);
+  });
+
+  it('says nothing of the joint of a woven reel, which is measured on what was woven', () => {
+    const { look } = worker();
+    const woven = joinOf({ kind: 'per-pixel' }).over(20);
+    // It never comes back there, and a cut would be plain to see.
+    const cut = look({ recipe: recipeOf(10, 45) }).seam;
+    expect(cut?.score).toBeLessThan(90);
+    expect(look({ recipe: recipeOf(10, 45, { join: woven }) }).seam).toEqual({ score: 100, jump: 0 });
+    // Where the span is too short for its round it is a cut, and judged as one.
+    const short = joinOf({ kind: 'per-pixel' }).over(30);
+    expect(look({ recipe: recipeOf(10, 45, { join: short }) }).seam).toEqual(cut);
   });
 
   it('has candidates, but no seam, where no frame is left in the reel', () => {

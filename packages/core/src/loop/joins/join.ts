@@ -88,8 +88,17 @@ export interface Join<Settings extends { readonly kind: string }> {
   readonly missing?: (settings: Settings, span: Span) => number;
   /** What is to be woven, where parts of the picture go round in their own time. */
   readonly woven?: (settings: Settings) => Woven;
-  /** Over other footage. @param at the boundary between its frames that lies at the same second. */
-  readonly carry?: (settings: Settings, span: Span, at: (boundary: number) => number) => Settings;
+  /**
+   * Over other footage.
+   * @param at the boundary between its frames that lies at the same second.
+   * @param arePlacesAlike whether a place of the picture shows there what it showed.
+   */
+  readonly carry?: (
+    settings: Settings,
+    span: Span,
+    at: (boundary: number) => number,
+    arePlacesAlike: boolean,
+  ) => Settings;
   /** What follows the way there until the round is over. */
   readonly back: <Frame>(there: readonly Frame[]) => readonly Frame[];
   /** How unnoticeable its joint is, 0–100. */

@@ -58,9 +58,10 @@ export const woven: Join<Woven> = {
   words: () => 'every part in its own time',
   note: () => '.',
   lacking: () => null,
-  carry: (settings, span, at) => ({
+  carry: (settings, span, at, arePlacesAlike) => ({
     ...settings,
     frames: within(at(span.start + settings.frames) - at(span.start)),
     plate: settings.plate === null ? null : at(settings.plate),
+    touches: arePlacesAlike ? settings.touches : [],
   }),
 };
