@@ -10,7 +10,14 @@ import { fileURLToPath } from 'node:url';
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 
 /** Each kernel, and the folder of the core that uses it. */
-export const KERNELS = { settle: 'settle', resize: 'pixels', colour: 'colour', weave: 'weave' };
+export const KERNELS = {
+  settle: 'settle',
+  resize: 'pixels',
+  colour: 'colour',
+  weave: 'weave',
+  nearest: 'palette',
+  draw: 'gif',
+};
 
 /** The compiled module's bytes. Throws with the compiler's words. */
 export function compileKernel(name) {

@@ -254,7 +254,10 @@ const DOORS: Record<string, readonly string[]> = {
     'withoutKey',
     'writeSubtitles',
   ],
-  settle: ['CLEAR_BELOW', 'STRIP_ROWS', 'settle', 'showSettled', 'startSettling', 'visitStarts'],
+  settle: [
+    ...['CHROMA_SHARES', 'CLEAR_BELOW', 'STRIP_ROWS', 'chromaClassOf'],
+    ...['settle', 'showSettled', 'startSettling', 'visitStarts'],
+  ],
   palette: [
     'COLOUR_PATTERN',
     'DITHER_NAMES',
@@ -285,6 +288,7 @@ const DOORS: Record<string, readonly string[]> = {
       'maySeeThrough',
       'playGif',
       'readGif',
+      'startDrawing',
       'startGif',
     ],
     'unpackImage',

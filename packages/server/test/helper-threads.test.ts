@@ -1,6 +1,7 @@
 import { DEFAULT_GIF, renderGif } from '@muted-pond/core/files';
 import { playGif, readGif } from '@muted-pond/core/gif';
-import { copyToShared } from '@muted-pond/core/pixels';
+import { copyToShared, type ThreadPool } from '@muted-pond/core/pixels';
+import type { ParallelWork } from '@muted-pond/core/render';
 import { settle } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';
@@ -54,6 +55,35 @@ describe('settling with several threads', () => {
     });
     expect(scores[0]).toBe(scores[1]);
     expect(scores[0]).toBeGreaterThan(0.8);
+  });
+
+  it('writes the same file with one thread, two, three and four', async () => {
+    const frames = movingBall(140, 110, 40, { seed: 9, grain: 5 });
+    const reel = frames.map((_, source) => ({ source, delayCs: 8 }));
+    const settings = { ...DEFAULT_GIF, dither: 'none' as const };
+    const { bytes: alone } = renderGif(copyOf(frames), { reel, settings, plays: 0 });
+    for (const count of [2, 3, 4]) {
+      const helpers = await readyHands(count - 1);
+      let [parts, own] = [0, 0];
+      const threads: ThreadPool = {
+        allocate: (bytes) => new SharedArrayBuffer(bytes),
+        run(job, all, start) {
+          const doPart = start(job);
+          parts += all;
+          const counted = (part: number) => {
+            own++;
+            doPart(part);
+          };
+          runTogether(newMessage(job as unknown as ParallelWork, all), counted, helpers);
+        },
+      };
+      const shared = frames.map((frame) => copyToShared(frame, threads));
+      const { bytes } = renderGif(shared, { reel, settings, plays: 0, threads });
+      expect(Buffer.compare(bytes, alone), `${count} threads`).toBe(0);
+      // The others did their part.
+      expect(own).toBeLessThan(parts);
+      await Promise.all(helpers.map((helper) => helper.terminate()));
+    }
   });
 
   it('takes each part once, and counts those that are done', () => {

@@ -1,43 +1,41 @@
-import type { PlannedReel } from '../palette/index.js';
+import { createNearestColour, type NearestColour, type PlannedReel } from '../palette/index.js';
+import { pixelWords, type Rgb } from '../pixels/index.js';
 import { boundsOf } from './bounds.js';
-import { type FramePalette, NOTHING } from './reel-colours.js';
+import { type FrameDraft, NOTHING, shownColour } from './draw-work.js';
 import type { Rect } from './writer.js';
-
-/** What must be drawn at a frame, in the terms of PlannedReel. */
-export interface PlannedFrame {
-  readonly plan: Uint8Array;
-  readonly durations: Uint16Array;
-}
 
 /** Keeps account of a reel whose pixels go out of sight and come back. */
 export interface AlphaReel {
   /** What a frame needs: its own segments, and what disposal took away though it should still be seen. */
-  planned(frame: number): PlannedFrame;
+  planned(frame: number): FrameDraft;
   /** Where pixels go out of sight with the next frame, so that this one must be disposed of there. */
   clearedAfter(frame: number): Rect | null;
   /** The viewer takes a rectangle away (disposal to transparency). */
   dispose(rect: Rect): void;
 }
 
-/** @param shown what the viewer has on screen, as ids; follows what is disposed of. */
+/** @param shown what the viewer has on screen; follows what is disposed of. */
 export function createAlphaReel(
-  reel: PlannedReel,
-  palettes: readonly FramePalette[],
+  reel: Omit<PlannedReel, 'width' | 'height'> & { readonly width: number; readonly height: number },
   shown: Uint32Array,
 ): AlphaReel {
-  const { width, height, plans, durations, cleared } = reel;
+  const { width, height, frames, plans, durations, cleared, palettes, paletteOf } = reel;
   const pixels = width * height;
-  /** The id each pixel should show, and until which frame. */
+  const colours = palettes.map((palette) => palette.map(shownColour));
+  /** The palette colour that each pixel should show, its settled colour, and until which frame. */
   const wanted = new Uint32Array(pixels).fill(NOTHING);
+  const settled = new Uint32Array(pixels);
   const until = new Uint32Array(pixels);
   let lost: Rect | null = null;
 
   function follow(frame: number): void {
-    const { ids } = palettes[reel.paletteOf[frame]];
+    const words = pixelWords(frames[frame]);
+    const entries = colours[paletteOf[frame]];
     for (let p = 0; p < pixels; p++) {
       if (cleared?.[frame][p]) wanted[p] = NOTHING;
       else if (durations[frame][p] > 0) {
-        wanted[p] = ids[plans[frame][p]];
+        wanted[p] = entries[plans[frame][p]];
+        settled[p] = words[p];
         until[p] = frame + durations[frame][p];
       }
     }
@@ -46,19 +44,21 @@ export function createAlphaReel(
   return {
     planned(frame) {
       follow(frame);
-      if (!lost) return { plan: plans[frame], durations: durations[frame] };
-      const palette = palettes[reel.paletteOf[frame]];
-      const plan = plans[frame].slice();
-      const left = durations[frame].slice();
+      const { rgba } = frames[frame];
+      if (!lost) return { rgba, plan: plans[frame], durations: durations[frame] };
+      const nearest = nearestIn(palettes[paletteOf[frame]]);
+      const draft = { rgba: rgba.slice(), plan: plans[frame].slice(), durations: durations[frame].slice() };
+      const words = new Uint32Array(draft.rgba.buffer);
       for (let y = lost.top; y < lost.top + lost.height; y++) {
         for (let p = y * width + lost.left; p < y * width + lost.left + lost.width; p++) {
-          if (wanted[p] === NOTHING || left[p] > 0) continue;
-          plan[p] = palette.nearestTo(wanted[p]);
-          left[p] = until[p] - frame;
+          if (wanted[p] === NOTHING || draft.durations[p] > 0) continue;
+          words[p] = settled[p];
+          draft.plan[p] = nearest(wanted[p]);
+          draft.durations[p] = until[p] - frame;
         }
       }
       lost = null;
-      return { plan, durations: left };
+      return draft;
     },
     clearedAfter(frame) {
       const next = cleared?.[frame + 1];
@@ -70,5 +70,14 @@ export function createAlphaReel(
         shown.fill(NOTHING, y * width + rect.left, y * width + rect.left + rect.width);
       }
     },
+  };
+}
+
+/** The entry that is nearest to a colour as it stands on screen. */
+function nearestIn(palette: readonly Rgb[]): (colour: number) => number {
+  let nearest: NearestColour | null = null;
+  return (colour) => {
+    nearest ??= createNearestColour(palette);
+    return nearest.find(colour & 255, (colour >> 8) & 255, (colour >> 16) & 255);
   };
 }

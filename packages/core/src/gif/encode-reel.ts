@@ -1,31 +1,26 @@
 import type { PlannedReel } from '../palette/index.js';
+import { type Rgb, SINGLE_THREAD, type ThreadPool } from '../pixels/index.js';
 import { LONGEST_DELAY_CS } from '../timing/index.js';
-import { createAlphaReel } from './alpha.js';
-import { boundsOf } from './bounds.js';
 import { ByteSink } from './byte-sink.js';
-import { drawFrame, markDrawn } from './draw-frame.js';
-import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
-import { createReelColours, type FramePalette, NOTHING } from './reel-colours.js';
+import { type DrawSettings, type DrawWork, newDrawWork, startDrawing } from './draw-chunk.js';
+import { minimumCodeBits, packIndices } from './lzw-tree.js';
 import { assertDelay, type Rect, writeImageHeader, writeScreen, writeTrailer } from './writer.js';
 
-export interface GifOptions {
+export interface GifOptions extends Partial<DrawSettings> {
+  readonly squeeze: number;
   /** One per frame, centiseconds. */
   readonly delaysCs: readonly number[];
   /** How often the reel is shown: 0 without end, 1 once, n times. */
   readonly plays: number;
-  /** How far similar pixel runs may be merged, in levels; 0 writes the plan exactly. */
-  readonly squeeze: number;
-  /** What a pixel's change must bring to be drawn, in levels for one frame; 0 draws every change. */
-  readonly redrawPrice?: number;
   /**
    * Pixels of some frames may be clear, and the reel comes in parts: what each part leaves on the screen is
    * then taken away before the next one, which draws all that it shows.
    */
   readonly clearsBetweenParts?: boolean;
-  /** Whether a slow line shows every eighth row first. */
-  readonly isInterlaced?: boolean;
-  /** Called after each frame with the share done, 0–1. */
+  /** Called after each part with the share done, 0–1. */
   readonly onProgress?: (done: number) => void;
+  /** Who shares the work; alone if nobody is given. */
+  readonly threads?: ThreadPool;
 }
 
 export interface EncodedGif {
@@ -54,6 +49,9 @@ export interface GifWriting {
   finish(): EncodedGif;
 }
 
+/** What is drawn of a frame that changes nothing but must be written. */
+const POINT: Rect = { left: 0, top: 0, width: 1, height: 1 };
+
 /**
  * A whole first frame, then only what changes, cropped to the smallest rectangle, transparent where nothing
  * changes. Where pixels go out of sight, the image before them is disposed of to transparency. A frame that
@@ -61,16 +59,14 @@ export interface GifWriting {
  * @throws RangeError for what the format cannot hold, before the first byte.
  */
 export function startGif(options: GifOptions): GifWriting {
-  const { delaysCs, plays, squeeze, redrawPrice = 0 } = options;
-  const { clearsBetweenParts = false, isInterlaced = false } = options;
+  const { delaysCs, plays, clearsBetweenParts = false, threads = SINGLE_THREAD } = options;
+  const { squeeze, redrawPrice = 0, isInterlaced = false, isDithered = false } = options;
   for (const wanted of delaysCs) assertDelay(wanted);
   const sink = new ByteSink();
-  const colours = createReelColours();
   const frameBytes: number[] = [];
-  let shown = new Uint32Array(0);
-  let drawn = new Uint8Array(0);
+  let shown: Uint32Array = new Uint32Array(0);
   /** The colour table that stands once for all. */
-  let common: FramePalette | null = null;
+  let common: readonly Rgb[] | null = null;
   // Where the last image's delay stands, and what it is: a frame that changes nothing is added to it.
   let delayAt = 0;
   let delay = 0;
@@ -80,60 +76,71 @@ export function startGif(options: GifOptions): GifWriting {
    */
   let isDisposed = false;
 
-  function begin(part: PlannedReel, palettes: readonly FramePalette[], extra: number): FramePalette {
-    const { width, height } = part;
-    shown = new Uint32Array(width * height).fill(NOTHING);
-    drawn = new Uint8Array(width * height);
+  function begin({ width, height, palettes, paletteOf }: PlannedReel, extra: number): readonly Rgb[] {
+    shown = new Uint32Array(threads.allocate(width * height * 4));
     // The table that most frames use; the others bring their own.
-    const first = palettes[mostUsed(part.paletteOf)];
-    const { palette } = first;
+    const palette = palettes[mostUsed(paletteOf)];
     writeScreen(sink, { width, height, palette, entries: palette.length + extra, plays });
-    return first;
+    return palette;
   }
 
   function add(part: PlannedReel): void {
-    const { width, height, plans, masking } = part;
-    const palettes = colours.number(part.palettes);
-    const hasTransparency = delaysCs.length > 1 || part.cleared !== null;
-    const extra = hasTransparency ? 1 : 0;
-    common ??= begin(part, palettes, extra);
-    const hasAlpha = part.cleared && createAlphaReel(part, palettes, shown);
-    for (let f = 0; f < plans.length; f++) {
-      const from = sink.length;
-      const frame = frameBytes.length;
-      const planned = hasAlpha ? hasAlpha.planned(f) : { plan: plans[f], durations: part.durations[f] };
-      const palette = palettes[part.paletteOf[f]];
-      const { rgba } = part.frames[f];
-      const draft = { ...planned, rgba, masking, shown, drawn, width, values: colours.values(), palette };
-      markDrawn(draft, redrawPrice, f === 0 && frame > 0 && !clearsBetweenParts);
-      const changed = boundsOf(width, height, (p) => drawn[p] === 1);
-      const endsPart = clearsBetweenParts && f === plans.length - 1 && frame < delaysCs.length - 1;
-      const clears = endsPart ? { left: 0, top: 0, width, height } : (hasAlpha?.clearedAfter(f) ?? null);
-      const rect = unite(changed, clears);
-      if (!rect && frame > 0 && !isDisposed && delay + delaysCs[frame] <= LONGEST_DELAY_CS) {
-        delay += delaysCs[frame];
-        sink.patchU16(delayAt, delay);
-      } else {
-        delay = delaysCs[frame];
-        const entries = palette.palette.length + extra;
-        delayAt = writeImageHeader(sink, {
-          rect: rect ?? POINT,
-          delayCs: delay,
-          disposal: clears ? 2 : 1,
-          transparentIndex: frame === 0 && !hasAlpha && !clears ? null : palette.palette.length,
-          table: isSameTable(palette, common) ? null : { palette: palette.palette, entries },
-          isInterlaced,
-        });
-        const lzw = new LzwEncoder(sink, minimumCodeBits(entries));
-        drawFrame(lzw, draft, rect ?? POINT, squeeze, isInterlaced);
-        lzw.finish();
-        isDisposed = clears !== null;
-        if (endsPart) shown.fill(NOTHING);
-        else if (clears) hasAlpha?.dispose(rect ?? POINT);
+    const first = frameBytes.length;
+    const { length } = part.plans;
+    const extraEntries = delaysCs.length > 1 || part.cleared !== null ? 1 : 0;
+    common ??= begin(part, extraEntries);
+    const work = newDrawWork(
+      part,
+      { squeeze, redrawPrice, isInterlaced, isDithered },
+      {
+        isFirst: first === 0,
+        goesOn: first > 0 && !clearsBetweenParts,
+        clearsAtEnd: clearsBetweenParts && first + length < delaysCs.length,
+        ...{ extraEntries, shown },
+      },
+      threads,
+    );
+    threads.run(work, work.bounds.length - 1, startDrawing);
+    if (work.clearsAtEnd) shown.fill(0);
+    else shown.set(work.shownAfter);
+    let chunk = 0;
+    let used = 0;
+    for (let f = 0; f < length; f++) {
+      if (f === work.bounds[chunk + 1]) {
+        chunk++;
+        used = 0;
       }
+      const from = sink.length;
+      writeFrame(work, f, work.data[chunk].subarray(used, used + work.sizes[f]));
+      used += work.sizes[f];
       frameBytes.push(sink.length - from);
-      options.onProgress?.(frameBytes.length / delaysCs.length);
     }
+    options.onProgress?.(frameBytes.length / delaysCs.length);
+  }
+
+  function writeFrame(work: DrawWork, f: number, drawn: Uint8Array): void {
+    const frame = frameBytes.length;
+    if (drawn.length === 0 && frame > 0 && !isDisposed && delay + delaysCs[frame] <= LONGEST_DELAY_CS) {
+      delay += delaysCs[frame];
+      sink.patchU16(delayAt, delay);
+      return;
+    }
+    delay = delaysCs[frame];
+    const palette = work.palettes[work.paletteOf[f]];
+    const entries = palette.length + work.extraEntries;
+    const isDisposedOf = work.disposed[f] === 1;
+    const isWhole = frame === 0 && !work.cleared && !isDisposedOf;
+    const [left, top, width, height] = work.rects.subarray(f * 4, f * 4 + 4);
+    delayAt = writeImageHeader(sink, {
+      rect: drawn.length > 0 ? { left, top, width, height } : POINT,
+      delayCs: delay,
+      disposal: isDisposedOf ? 2 : 1,
+      transparentIndex: isWhole ? null : palette.length,
+      table: common && isSameTable(palette, common) ? null : { palette, entries },
+      isInterlaced,
+    });
+    sink.put(drawn.length > 0 ? drawn : packIndices([palette.length], minimumCodeBits(entries)));
+    isDisposed = isDisposedOf;
   }
 
   return {
@@ -145,8 +152,9 @@ export function startGif(options: GifOptions): GifWriting {
   };
 }
 
-function isSameTable(a: FramePalette, b: FramePalette): boolean {
-  return a === b || (a.ids.length === b.ids.length && a.ids.every((id, entry) => id === b.ids[entry]));
+function isSameTable(a: readonly Rgb[], b: readonly Rgb[]): boolean {
+  const isSame = (colour: Rgb, entry: number) => colour.every((level, c) => level === b[entry][c]);
+  return a === b || (a.length === b.length && a.every(isSame));
 }
 
 /** The number that stands most often in a list. */
@@ -157,19 +165,3 @@ function mostUsed(numbers: readonly number[]): number {
   for (const number of numbers) if (counts[number] > counts[most]) most = number;
   return most;
 }
-
-/** The smallest rectangle that holds both. */
-function unite(a: Rect | null, b: Rect | null): Rect | null {
-  if (!a || !b) return a ?? b;
-  const left = Math.min(a.left, b.left);
-  const top = Math.min(a.top, b.top);
-  return {
-    left,
-    top,
-    width: Math.max(a.left + a.width, b.left + b.width) - left,
-    height: Math.max(a.top + a.height, b.top + b.height) - top,
-  };
-}
-
-/** What is drawn of a frame that changes nothing but must be written. */
-const POINT: Rect = { left: 0, top: 0, width: 1, height: 1 };

@@ -1,3 +1,4 @@
+export { type DrawWork, startDrawing } from './draw-chunk.js';
 export { type EncodedGif, encodeGif, type GifOptions, type GifWriting, startGif } from './encode-reel.js';
 export { type GifPixels, unpackImage } from './image-data.js';
 export { playGif } from './play.js';

@@ -1,16 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../testing/seeded.js';
-import { ByteSink } from './byte-sink.js';
 import { decodeLzw } from './lzw-decoder.js';
-import { LzwEncoder, minimumCodeBits } from './lzw-encoder.js';
-
-function encode(indices: Uint8Array, codeBits: number): Uint8Array {
-  const sink = new ByteSink();
-  const lzw = new LzwEncoder(sink, codeBits);
-  for (const index of indices) lzw.take(index);
-  lzw.finish();
-  return sink.take().slice();
-}
+import { LzwTree, minimumCodeBits, packIndices } from './lzw-tree.js';
 
 /** The sub-blocks after the code size, joined. */
 function joined(bytes: Uint8Array): Uint8Array {
@@ -37,7 +28,7 @@ describe('LZW', () => {
           if (i % run === 0 || seed % 3 === 1) index = wholeFrom(random, 0, top);
           return index;
         });
-        const bytes = encode(indices, codeBits);
+        const bytes = packIndices(indices, codeBits);
         expect(bytes[0]).toBe(codeBits);
         const out = new Uint8Array(indices.length);
         expect(decodeLzw(joined(bytes), codeBits, out)).toBe(indices.length);
@@ -46,12 +37,41 @@ describe('LZW', () => {
     });
   }
 
+  it('comes back where strings are cut short at random (20 seeds)', () => {
+    for (let seed = 1; seed <= 20; seed++) {
+      const random = seeded(seed);
+      const codeBits = wholeFrom(random, 2, 8);
+      const top = Math.min((1 << codeBits) - 1, wholeFrom(random, 1, 9));
+      const indices = Uint8Array.from({ length: wholeFrom(random, 1, 20_000) }, () =>
+        wholeFrom(random, 0, top),
+      );
+      const tree = new LzwTree(codeBits);
+      for (let at = 0; at < indices.length; ) {
+        tree.expect();
+        let code = indices[at];
+        let length = 1;
+        // Any known string that fits may be written, not the longest alone.
+        while (at + length < indices.length && random() < 0.8) {
+          const longer = tree.children(code).find((child) => tree.symbol(child) === indices[at + length]);
+          if (longer === undefined) break;
+          code = longer;
+          length++;
+        }
+        expect(tree.write(code)).toEqual([...indices.subarray(at, at + length)]);
+        at += length;
+      }
+      const out = new Uint8Array(indices.length);
+      expect(decodeLzw(joined(tree.finish()), codeBits, out), `seed ${seed}`).toBe(indices.length);
+      expect(Buffer.compare(out, indices), `seed ${seed}`).toBe(0);
+    }
+  });
+
   it('packs a long run into little', () => {
-    expect(encode(new Uint8Array(100_000), 2).length).toBeLessThan(700);
+    expect(packIndices(new Uint8Array(100_000), 2).length).toBeLessThan(700);
   });
 
   it('writes nothing but codes for an image without pixels', () => {
-    expect(decodeLzw(joined(encode(new Uint8Array(0), 2)), 2, new Uint8Array(4))).toBe(0);
+    expect(decodeLzw(joined(packIndices(new Uint8Array(0), 2)), 2, new Uint8Array(4))).toBe(0);
   });
 
   it('stops at a code that cannot be', () => {

@@ -1,12 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { mapColours, type PlannedReel } from '../palette/index.js';
-import { colourDistance, type Rgb } from '../pixels/index.js';
+import type { Rgb } from '../pixels/index.js';
 import { settle } from '../settle/index.js';
 import { readWithFfmpeg } from '../testing/independent-readers.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { composeGif, encodeGif, readGif, startGif } from './index.js';
-import { findNearColours, NEAR_COUNT } from './near-colours.js';
 
 function anyPalette(random: () => number, count: number): Rgb[] {
   return Array.from(
@@ -75,26 +74,6 @@ describe('a reel of several palettes', () => {
       for (const [f, picture] of kept.entries()) {
         expect(Buffer.compare(inParts[f].rgba, picture), `in parts, frame ${f}`).toBe(0);
       }
-    });
-  }
-});
-
-describe('stand-ins for a colour', () => {
-  for (const count of [1, 2, 5, 9, 120, 256]) {
-    it(`are its nearest others, nearest first, of ${count} (seed ${count})`, () => {
-      const palette = anyPalette(seeded(count), count);
-      const near = findNearColours(palette);
-      palette.forEach((colour, i) => {
-        const listed = [...near.subarray(i * NEAR_COUNT, (i + 1) * NEAR_COUNT)];
-        const others = palette.flatMap((other, j) => (j === i ? [] : [colourDistance(colour, other)]));
-        others.sort((a, b) => a - b);
-        const told = listed.filter((j) => j >= 0).map((j) => colourDistance(colour, palette[j]));
-        expect(told).toHaveLength(Math.min(NEAR_COUNT, count - 1));
-        told.forEach((distance, k) => {
-          expect(distance).toBeCloseTo(others[k], 6);
-        });
-        expect(listed).not.toContain(i);
-      });
     });
   }
 });

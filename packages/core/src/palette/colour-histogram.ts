@@ -1,5 +1,5 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
-import { type SettledReel, visitStarts } from '../settle/index.js';
+import { CHROMA_SHARES, type SettledReel, visitStarts } from '../settle/index.js';
 
 /** Steps of the histogram along luma, B − Y and R − Y: one level of luma, two of a scaled difference. */
 const LUMA_STEPS = 256;
@@ -15,6 +15,8 @@ export const MOST_DIFFERENCE = 90;
 export interface ColourHistogram {
   readonly bins: number;
   readonly weights: Float64Array;
+  /** What differences of colour weigh in each: its weight times the share of colour where it is seen. */
+  readonly chromaWeights: Float64Array;
   /** Three a bin: its mean luma, scaled B − Y, scaled R − Y (see toOpponent). */
   readonly values: Float64Array;
   /** The exact colours as 0xRRGGBB, when there are no more than asked for. */
@@ -22,8 +24,8 @@ export interface ColourHistogram {
 }
 
 /**
- * A histogram being filled. Sums stand four a bin: weight, luma, scaled B − Y, scaled R − Y, the last three
- * times weight.
+ * A histogram being filled. Sums stand five a bin: weight, luma times weight, weight of colour, and scaled B − Y
+ * and R − Y times that.
  */
 interface Counter {
   /** The bin of each step, counted from 1; 0 where none is in use. */
@@ -33,6 +35,9 @@ interface Counter {
   bins: number;
 }
 
+/** Numbers in a bin's sums. */
+const SUMS = 5;
+
 /** All 0 between two counts: it is large, and used again. */
 let emptyBins: Int32Array | null = null;
 
@@ -41,7 +46,7 @@ function createCounter(): Counter {
   return {
     binOf: emptyBins,
     steps: new Int32Array(1 << 13),
-    sums: new Float64Array(4 << 13),
+    sums: new Float64Array(SUMS << 13),
     bins: 0,
   };
 }
@@ -52,7 +57,7 @@ function binAt(counter: Counter, step: number): number {
   if (bin >= 0) return bin;
   if (counter.bins === counter.steps.length) {
     const steps = new Int32Array(counter.bins * 2);
-    const sums = new Float64Array(counter.bins * 8);
+    const sums = new Float64Array(counter.bins * 2 * SUMS);
     steps.set(counter.steps);
     sums.set(counter.sums);
     counter.steps = steps;
@@ -68,13 +73,16 @@ function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number
   for (let bin = 0; bin < bins; bin++) binOf[steps[bin]] = 0;
 
   const weights = new Float64Array(bins);
+  const chromaWeights = new Float64Array(bins);
   const values = new Float64Array(bins * 3);
-  for (let bin = 0; bin < bins; bin++) {
-    const weight = sums[bin * 4];
-    weights[bin] = weight;
-    for (let c = 0; c < 3; c++) values[bin * 3 + c] = sums[bin * 4 + 1 + c] / weight;
+  for (let bin = 0, at = 0; bin < bins; bin++, at += SUMS) {
+    weights[bin] = sums[at];
+    chromaWeights[bin] = sums[at + 2];
+    values[bin * 3] = sums[at + 1] / sums[at];
+    values[bin * 3 + 1] = sums[at + 3] / sums[at + 2];
+    values[bin * 3 + 2] = sums[at + 4] / sums[at + 2];
   }
-  return { bins, weights, values, exact };
+  return { bins, weights, chromaWeights, values, exact };
 }
 
 /**
@@ -83,14 +91,14 @@ function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number
  * @param exactLimit keep exact colours as long as there are at most this many.
  */
 export function countColours(
-  reel: Pick<SettledReel, 'frames' | 'durations' | 'masking'>,
+  reel: Pick<SettledReel, 'frames' | 'durations' | 'masking' | 'chroma'>,
   from: number,
   to: number,
   exactLimit: number,
 ): ColourHistogram {
   const counter = createCounter();
   let exact: Set<number> | null = new Set();
-  const { masking } = reel;
+  const { masking, chroma } = reel;
   for (let f = from; f < to; f++) {
     const { rgba } = reel.frames[f];
     const durations = reel.durations[f];
@@ -107,12 +115,14 @@ export function countColours(
       const step =
         ((luma | 0) * DIFFERENCE_STEPS + ((blue + MOST_DIFFERENCE) >> 1)) * DIFFERENCE_STEPS +
         ((red + MOST_DIFFERENCE) >> 1);
-      const bin = binAt(counter, step) * 4;
+      const bin = binAt(counter, step) * SUMS;
       const { sums } = counter;
+      const chromaShare = share * CHROMA_SHARES[chroma[p]];
       sums[bin] += share;
       sums[bin + 1] += luma * share;
-      sums[bin + 2] += blue * share;
-      sums[bin + 3] += red * share;
+      sums[bin + 2] += chromaShare;
+      sums[bin + 3] += blue * chromaShare;
+      sums[bin + 4] += red * chromaShare;
       if (exact) {
         exact.add((r << 16) | (g << 8) | b);
         if (exact.size > exactLimit) exact = null;

@@ -6,9 +6,10 @@ import {
   SINGLE_THREAD,
   type ThreadPool,
 } from '../pixels/index.js';
-import type { SettledReel } from '../settle/index.js';
+import { CHROMA_SHARES, type SettledReel } from '../settle/index.js';
 import type { DitherContext } from './dithers/dither.js';
 import { DITHERS, type DitherName } from './dithers/index.js';
+import { startFastMapping } from './fast-nearest.js';
 import { createNearestColour } from './nearest.js';
 import type { ReelPalettes } from './plan-palettes.js';
 
@@ -31,6 +32,8 @@ export interface MapWork extends ParallelJob<'map'>, ReelPalettes {
   readonly dither: DitherName;
   /** 0–100. */
   readonly strength: number;
+  /** What differences of colour count at each pixel, see Masking. */
+  readonly chroma: Uint8Array;
 }
 
 /**
@@ -46,10 +49,10 @@ export function mapColours(
   strength: number,
   threads: ThreadPool = SINGLE_THREAD,
 ): PlannedReel {
-  const { frames, durations } = reel;
+  const { frames, durations, chroma } = reel;
   const { width, height } = frames[0];
   const plans = frames.map(() => new Uint8Array(threads.allocate(width * height)));
-  const work: MapWork = { kind: 'map', ...palettes, frames, durations, plans, dither, strength };
+  const work: MapWork = { kind: 'map', ...palettes, frames, durations, plans, dither, strength, chroma };
   threads.run(work, frames.length, startMapping);
   return { ...reel, ...palettes, width, height, plans };
 }
@@ -57,16 +60,30 @@ export function mapColours(
 /** Palettes whose answers one thread remembers at once. */
 const MOST_CONTEXTS = 8;
 
-/** What one thread maps frames with. */
-export function startMapping({ frames, durations, plans, palettes, paletteOf, dither, strength }: MapWork) {
+/** What one thread maps frames with. @param isPlain whether no kernel is used. */
+export function startMapping(work: MapWork, isPlain = false): (frame: number) => void {
+  const { frames, durations, plans, palettes, paletteOf, strength, chroma } = work;
+  const dither = strength > 0 ? work.dither : 'none';
+  const fast = dither === 'none' && !isPlain ? startFastMapping(chroma) : null;
+  if (fast) {
+    let map = fast(palettes[paletteOf[0]]);
+    let mapped = paletteOf[0];
+    return (f) => {
+      if (paletteOf[f] !== mapped) map = fast(palettes[paletteOf[f]]);
+      mapped = paletteOf[f];
+      map(frames[f].rgba, durations[f], plans[f]);
+    };
+  }
   const apply = DITHERS[dither];
   const contexts = new Map<number, DitherContext>();
-  return (f: number): void => {
+  return (f) => {
     let context = contexts.get(paletteOf[f]);
     if (!context) {
       const palette = palettes[paletteOf[f]];
       const spacing = paletteSpacing(palette);
-      context = { palette, nearest: createNearestColour(palette), strength: strength / 100, spacing };
+      const nearest = createNearestColour(palette);
+      const byChroma = CHROMA_SHARES.map((share) => createNearestColour(palette, share));
+      context = { palette, nearest, byChroma, chroma, strength: strength / 100, spacing };
       // Each has a table of answers; where every frame has a palette of its own, none is asked twice.
       if (contexts.size >= MOST_CONTEXTS) contexts.clear();
       contexts.set(paletteOf[f], context);

@@ -70,6 +70,11 @@ export function opponentValues(palette: readonly Rgb[]): Float64Array {
   return Float64Array.from(palette.flatMap((colour) => toOpponent(colour)));
 }
 
+/** Colour values (three each) with their differences of colour scaled. */
+export function scaleChroma(values: Float64Array, scale: number): Float64Array {
+  return values.map((value, i) => (i % 3 === 0 ? value : value * scale));
+}
+
 /** Answers that are kept at once. */
 const SLOT_BITS = 15;
 const SLOTS = 1 << SLOT_BITS;
@@ -77,14 +82,16 @@ const SLOT_SHIFT = 32 - SLOT_BITS;
 
 /**
  * Exact search; answers are kept for as long as no other colour takes their slot.
+ * @param chromaShare what squared differences of colour count beside those of light, see CHROMA_SHARES.
  * @throws RangeError for an empty palette or one of more than 256.
  */
-export function createNearestColour(palette: readonly Rgb[]): NearestColour {
+export function createNearestColour(palette: readonly Rgb[], chromaShare = 1): NearestColour {
   const count = palette.length;
   if (count < 1 || count > 256) {
     throw new RangeError(`A palette holds 1 to 256 colours; got ${count}.`);
   }
-  const search = createOpponentSearch(opponentValues(palette));
+  const scale = Math.sqrt(chromaShare);
+  const search = createOpponentSearch(scaleChroma(opponentValues(palette), scale));
   // The last answer of each slot. Small enough to stay near the processor; a table of all colours was slower.
   const keys = new Int32Array(SLOTS).fill(-1);
   const answers = new Uint8Array(SLOTS);
@@ -94,7 +101,7 @@ export function createNearestColour(palette: readonly Rgb[]): NearestColour {
       const slot = Math.imul(key, 0x9e3779b1) >>> SLOT_SHIFT;
       if (keys[slot] === key) return answers[slot];
       const luma = LUMA[0] * red + LUMA[1] * green + LUMA[2] * blue;
-      const index = search(luma, (blue - luma) * BLUE_SCALE, (red - luma) * RED_SCALE);
+      const index = search(luma, (blue - luma) * BLUE_SCALE * scale, (red - luma) * RED_SCALE * scale);
       keys[slot] = key;
       answers[slot] = index;
       return index;

@@ -54,6 +54,7 @@ export interface PaletteWork extends ParallelJob<'palettes'> {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
   readonly masking: Float32Array;
+  readonly chroma: Uint8Array;
   /** First frames of the parts, and the end of the last. */
   readonly bounds: readonly number[];
   readonly colours: number;
@@ -84,14 +85,14 @@ export function startPalettes(work: PaletteWork) {
 }
 
 function makeInParts(
-  { frames, durations, masking }: SettledReel,
+  { frames, durations, masking, chroma }: SettledReel,
   bounds: readonly number[],
   { colours, chosen }: PalettePlanOptions,
   threads: ThreadPool,
 ): (MadePalette & { readonly isExact: boolean })[] {
   const parts = bounds.length - 1;
   const work: PaletteWork = {
-    ...{ kind: 'palettes', frames, durations, masking, bounds, colours, chosen },
+    ...{ kind: 'palettes', frames, durations, masking, chroma, bounds, colours, chosen },
     tables: new Uint8Array(threads.allocate(parts * TABLE_BYTES)),
     sizes: new Int32Array(threads.allocate(parts * 4)),
     exact: new Uint8Array(threads.allocate(parts)),

@@ -1,22 +1,23 @@
 import { describe, expect, it } from 'vitest';
 import { settle } from '../settle/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
-import { seeded } from '../testing/seeded.js';
+import { seeded, wholeFrom } from '../testing/seeded.js';
 import { type ColourHistogram, countColours } from './colour-histogram.js';
-import { refineCentres } from './refine-centres.js';
+import { startAssigning } from './fast-nearest.js';
+import { assignPlainly, refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
 /** Weighted squared error, each bin with the centre that is nearest, the plain way. */
-function slowError({ bins, weights, values }: ColourHistogram, centres: Float64Array): number {
+function slowError(histogram: ColourHistogram, centres: Float64Array): number {
+  const { bins, weights, chromaWeights, values } = histogram;
   let sum = 0;
   for (let bin = 0; bin < bins; bin++) {
     let nearest = Number.POSITIVE_INFINITY;
     for (let c = 0; c < centres.length; c += 3) {
-      let distance = 0;
-      for (let k = 0; k < 3; k++) distance += (centres[c + k] - values[bin * 3 + k]) ** 2;
-      nearest = Math.min(nearest, distance);
+      const [luma, blue, red] = [0, 1, 2].map((k) => (centres[c + k] - values[bin * 3 + k]) ** 2);
+      nearest = Math.min(nearest, weights[bin] * luma + chromaWeights[bin] * (blue + red));
     }
-    sum += weights[bin] * nearest;
+    sum += nearest;
   }
   return sum;
 }
@@ -51,6 +52,28 @@ describe('centres of a palette', () => {
       );
       expect(slowError(histogram, freed.centres)).toBeLessThan(slowError(histogram, good.centres) * 1.25);
       expect(slowError(histogram, freed.centres)).toBeLessThan(slowError(histogram, poor) / 20);
+    });
+  }
+
+  for (const seed of [6, 7, 8]) {
+    it(`gather the same by the kernel and in plain TypeScript (seed ${seed})`, () => {
+      const histogram = histogramOf(seed);
+      const random = seeded(seed);
+      const classes = Uint8Array.from({ length: histogram.bins }, () => wholeFrom(random, 0, 5));
+      const fast = startAssigning(histogram, classes);
+      if (!fast) throw new Error('This Node has no WebAssembly SIMD.');
+      const plain = assignPlainly(histogram, classes);
+      for (const count of [1, 3, 60, 255]) {
+        const centres = cutByVariance(histogram, count);
+        const [a, b] = [fast(centres), plain(centres)];
+        expect(a).toHaveLength(b.length);
+        // A bin that lies between two centres may go to either: what all weigh and err together is the same.
+        const total = (sums: Float64Array, k: number) =>
+          sums.reduce((sum, one, i) => sum + (i % 8 === k ? one : 0), 0);
+        for (let k = 0; k < 8; k++) expect(total(a, k) / total(b, k)).toBeCloseTo(1, 5);
+        const apart = a.reduce((sum, one, i) => sum + (i % 8 === 0 ? Math.abs(one - b[i]) : 0), 0);
+        expect(apart / total(b, 0)).toBeLessThan(0.002);
+      }
     });
   }
 

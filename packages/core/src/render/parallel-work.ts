@@ -1,9 +1,10 @@
+import { type DrawWork, startDrawing } from '../gif/index.js';
 import { type MapWork, type PaletteWork, startMapping, startPalettes } from '../palette/index.js';
 import { type StripWork, startSettling } from '../settle/index.js';
 import { type SimilarityWork, startComparing } from '../weigh/index.js';
 
 /** All work that a threads shares. */
-export type ParallelWork = StripWork | PaletteWork | MapWork | SimilarityWork;
+export type ParallelWork = StripWork | PaletteWork | MapWork | DrawWork | SimilarityWork;
 
 /** Makes a thread ready for work of any kind. */
 export function startWork(work: ParallelWork): (part: number) => void {
@@ -14,6 +15,8 @@ export function startWork(work: ParallelWork): (part: number) => void {
       return startPalettes(work);
     case 'map':
       return startMapping(work);
+    case 'draw':
+      return startDrawing(work);
     case 'similarity':
       return startComparing(work);
   }

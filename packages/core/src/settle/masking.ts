@@ -5,51 +5,107 @@ const SIDE = 8;
 /** Frames looked at, spread over the reel. */
 const MOMENTS = 6;
 /** Luma variance at which texture begins to hide change, squared levels. */
-const KNEE = 100;
+const KNEE = 120;
 /** The largest factor. */
 const MOST = 6;
 
 /**
- * How much change texture hides, per pixel: 1 on flat ground, more where the picture is busy. An error counts
- * against the local variance (Wang et al. 2004, equation 6: the structure term divides by it), so the same
- * visible error allows a larger difference there.
- *
- * @returns one factor a pixel, row-major, from squares of 8×8 px blended into each other.
+ * What a squared difference of colour may count beside one of light, both as toOpponent scales them: the
+ * classes that pixels fall into.
  */
-export function measureMasking(frames: readonly PixelFrame[]): Float32Array {
+export const CHROMA_SHARES = [0.25, 0.4, 0.64, 1.024, 1.638, 2.621] as const;
+/** The step from one class to the next, as a logarithm. */
+const CHROMA_STEP = Math.log(1.6);
+/**
+ * How far the share of colour follows what light and colour hide. By all of it (1) SSIM alone is served best;
+ * motion error counts light only, wherever it is.
+ */
+const CHROMA_EXPONENT = 0.6;
+
+/** The class of a share. */
+export function chromaClassOf(share: number): number {
+  const place = Math.round(Math.log(share / CHROMA_SHARES[0]) / CHROMA_STEP);
+  return Math.max(0, Math.min(CHROMA_SHARES.length - 1, place));
+}
+
+/** What the picture hides at each pixel, row-major. */
+export interface Masking {
+  /** How much change texture hides: 1 on flat ground, more where the picture is busy. */
+  readonly masking: Float32Array;
+  /**
+   * What differences of colour count beside those of light, as a place in CHROMA_SHARES: least on flat ground,
+   * more where light is busy and colour is not, as around the letters of a page.
+   */
+  readonly chroma: Uint8Array;
+}
+
+/**
+ * Measures what is hidden. An error counts against the local variance of its plane (Wang et al. 2004, equation
+ * 6: the structure term divides by it), so the same visible error allows a larger difference where there is
+ * more; and a plane of colour counts a sixth of that of light.
+ *
+ * Works in squares of 8×8 px blended into each other.
+ */
+export function measureMasking(frames: readonly PixelFrame[]): Masking {
   const { width, height } = frames[0];
   const across = Math.ceil(width / SIDE);
   const down = Math.ceil(height / SIDE);
   const factors = new Float32Array(across * down);
+  const shares = new Float32Array(across * down);
   const moments = Math.min(MOMENTS, frames.length);
+  const variances = new Float64Array(2);
   for (let m = 0; m < moments; m++) {
     const frame = frames[Math.floor(((m + 0.5) * frames.length) / moments)];
     for (let by = 0, block = 0; by < down; by++) {
-      for (let bx = 0; bx < across; bx++, block++) factors[block] += lumaVariance(frame, bx, by);
+      for (let bx = 0; bx < across; bx++, block++) {
+        measureVariances(frame, bx, by, variances);
+        factors[block] += variances[0];
+        shares[block] += variances[1];
+      }
     }
   }
   for (let block = 0; block < factors.length; block++) {
     factors[block] = Math.min(MOST, Math.sqrt(1 + factors[block] / moments / KNEE));
+    const hidden = factors[block] ** 2 / (1 + shares[block] / moments / KNEE);
+    shares[block] = Math.log(CHROMA_SHARES[0]) + CHROMA_EXPONENT * Math.log(hidden);
   }
-  return spread(factors, across, down, width, height);
+  const chroma = spread(shares, across, down, width, height);
+  return {
+    masking: spread(factors, across, down, width, height),
+    chroma: Uint8Array.from(chroma, (share) => chromaClassOf(Math.exp(share))),
+  };
 }
 
-function lumaVariance({ rgba, width, height }: PixelFrame, bx: number, by: number): number {
+/** Of luma, and the mean of those of the two colour differences in BT.601's scales, squared levels. */
+function measureVariances(
+  { rgba, width, height }: PixelFrame,
+  bx: number,
+  by: number,
+  out: Float64Array,
+): void {
   const right = Math.min(width, (bx + 1) * SIDE);
   const bottom = Math.min(height, (by + 1) * SIDE);
   let sum = 0;
+  let blues = 0;
+  let reds = 0;
   let squares = 0;
+  let chromaSquares = 0;
   let count = 0;
   for (let y = by * SIDE; y < bottom; y++) {
     for (let x = bx * SIDE; x < right; x++, count++) {
       const at = (y * width + x) * 4;
       const luma = 0.299 * rgba[at] + 0.587 * rgba[at + 1] + 0.114 * rgba[at + 2];
+      const blue = (rgba[at + 2] - luma) * 0.564;
+      const red = (rgba[at] - luma) * 0.713;
       sum += luma;
+      blues += blue;
+      reds += red;
       squares += luma * luma;
+      chromaSquares += blue * blue + red * red;
     }
   }
-  const mean = sum / count;
-  return Math.max(0, squares / count - mean * mean);
+  out[0] = Math.max(0, squares / count - (sum / count) ** 2);
+  out[1] = Math.max(0, (chromaSquares / count - (blues / count) ** 2 - (reds / count) ** 2) / 2);
 }
 
 /** Bilinear between the squares' middles. */

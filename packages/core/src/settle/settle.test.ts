@@ -80,7 +80,7 @@ describe('settling a reel', () => {
             kind: 'settle',
             frames: copies,
             durations,
-            masking: measureMasking(copies),
+            masking: measureMasking(copies).masking,
             width,
             height,
             mostRows: rows,

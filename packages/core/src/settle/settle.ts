@@ -6,7 +6,7 @@ import {
   type ThreadPool,
 } from '../pixels/index.js';
 import { cutAtClear, takeOutClear } from './clear.js';
-import { measureMasking } from './masking.js';
+import { type Masking, measureMasking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
 import { createPlainStrip } from './strip-plain.js';
 import type { SettleStrip, StripWork } from './strip-work.js';
@@ -18,7 +18,7 @@ import type { SettleStrip, StripWork } from './strip-work.js';
  * `f`, pixel `p`, and `frames[f]` holds its colour there; elsewhere the segment goes on and the
  * frame's own bytes mean nothing any more. Durations are in frames.
  */
-export interface SettledReel {
+export interface SettledReel extends Masking {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
   /**
@@ -26,8 +26,6 @@ export interface SettledReel {
    * all is opaque.
    */
   readonly cleared: readonly Uint8Array[] | null;
-  /** How much change the picture hides at each pixel, from 1 on flat ground upwards. */
-  readonly masking: Float32Array;
 }
 
 /**
@@ -71,7 +69,10 @@ export function settle(
   const cleared = isOpaque ? null : takeOutClear(frames);
   const durations = frames.map(() => new Uint16Array(threads.allocate(pixels * 2)));
   const masking = new Float32Array(threads.allocate(pixels * 4));
-  masking.set(measureMasking(frames));
+  const chroma = new Uint8Array(threads.allocate(pixels));
+  const measured = measureMasking(frames);
+  masking.set(measured.masking);
+  chroma.set(measured.chroma);
   if (levels <= 0) settleExactly(frames, durations);
   else {
     const work: StripWork = {
@@ -87,7 +88,7 @@ export function settle(
     threads.run(work, Math.ceil(height / STRIP_ROWS), startSettling);
   }
   if (cleared) cutAtClear(frames, durations, cleared);
-  return { frames, durations, cleared, masking };
+  return { frames, durations, cleared, masking, chroma };
 }
 
 /** No tolerance: a segment ends where the colour changes at all. */

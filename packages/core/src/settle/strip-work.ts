@@ -30,9 +30,10 @@ export const PASSES = 3;
 
 /**
  * What redrawing costs when this many of the eight neighbours are redrawn too, as a share of the usual: a
- * lone pixel breaks a run of transparent ones and is dear, one among many is cheap.
+ * lone pixel breaks a run of transparent ones and is dear, one among many is cheap, since the strings that
+ * cover many together are searched for. Steeper still saves no more and shimmers.
  */
-export const NEIGHBOUR_COST = [3, 2.2, 1.7, 1.3, 1, 0.85, 0.7, 0.6, 0.5];
+export const NEIGHBOUR_COST = [7, 4.5, 2.8, 1.65, 1, 0.7, 0.48, 0.34, 0.26];
 
 /**
  * And by how far the source itself steps in luma at that frame. A step that is drawn where the source stands
@@ -40,7 +41,7 @@ export const NEIGHBOUR_COST = [3, 2.2, 1.7, 1.3, 1, 0.85, 0.7, 0.6, 0.5];
  * count as none; beyond, each level takes STEP_DISCOUNT off, down to LEAST_STEP_COST.
  */
 export const STILL_LEVELS = 1;
-export const STILL_COST = 1.7;
+export const STILL_COST = 2.2;
 export const STEP_DISCOUNT = 0.15;
 export const LEAST_STEP_COST = 0.25;
 

@@ -1,5 +1,5 @@
 import { ByteSink } from '../gif/byte-sink.js';
-import { LzwEncoder } from '../gif/lzw-encoder.js';
+import { packIndices } from '../gif/lzw-tree.js';
 
 /** One image of a GIF put together by hand for the reader's tests: everything the standard allows. */
 export interface BuiltImage {
@@ -53,11 +53,10 @@ export function buildGif(
     sink.u16(image.height);
     sink.u8((image.localTable ? 0x80 | tableBits(image.localTable) : 0) | (image.interlaced ? 0x40 : 0));
     if (image.localTable) sink.put(image.localTable);
-    const lzw = new LzwEncoder(sink, image.codeBits);
-    for (const row of rowOrder(image.height, image.interlaced)) {
-      for (let x = 0; x < image.width; x++) lzw.take(image.indices[row * image.width + x]);
-    }
-    lzw.finish();
+    const { width: across, indices } = image;
+    const rows = rowOrder(image.height, image.interlaced);
+    const inOrder = rows.flatMap((row) => [...indices.subarray(row * across, (row + 1) * across)]);
+    sink.put(packIndices(inOrder, image.codeBits));
   }
   if (extras.trailer !== false) sink.u8(0x3b);
   return sink.take().slice();

@@ -69,6 +69,8 @@ export function startRendering(options: RenderOptions): GifRendering {
     redrawPrice: price * REDRAW_SHARE,
     clearsBetweenParts: isOpaque === false,
     isInterlaced: settings.interlaced,
+    isDithered: settings.dither !== 'none' && settings.ditherStrength > 0,
+    threads,
     onProgress: (done) => onProgress({ step: 'write', done }),
   });
   const counter = createColourCounter();

@@ -5,6 +5,10 @@ import type { NearestColour } from '../nearest.js';
 export interface DitherContext {
   readonly palette: readonly Rgb[];
   readonly nearest: NearestColour;
+  /** The same for each class of pixels, see CHROMA_SHARES … */
+  readonly byChroma: readonly NearestColour[];
+  /** … and the class of each pixel of the frame. */
+  readonly chroma: Uint8Array;
   /** 0–1: how much of the full effect. */
   readonly strength: number;
   /** The typical distance between neighbouring palette colours, in sRGB levels. */

@@ -2,8 +2,8 @@ import { visitStarts } from '../../settle/index.js';
 import type { Dither } from './dither.js';
 
 /** The nearest colour, and nothing else. */
-export const none: Dither = ({ rgba }, durations, plan, { nearest }) => {
+export const none: Dither = ({ rgba }, durations, plan, { byChroma, chroma }) => {
   visitStarts(durations, (p) => {
-    plan[p] = nearest.find(rgba[p * 4], rgba[p * 4 + 1], rgba[p * 4 + 2]);
+    plan[p] = byChroma[chroma[p]].find(rgba[p * 4], rgba[p * 4 + 1], rgba[p * 4 + 2]);
   });
 };
