@@ -40,6 +40,7 @@ let entryColours: usize = 0; // u32, 256, as in `shown`
 let entryValues: usize = 0; // f32 × 4, 256
 let nearest: usize = 0; // i16, 256 × near
 let nearDistances: usize = 0; // f64, near
+let apart: usize = 0; // f32, 256 × 256: squared distances of entries
 let slots: usize = 0; // i16, SLOTS: the entry of a colour, + 1
 // Of each pixel of the rectangle, in the order in which it is written:
 let places: usize = 0; // i32
@@ -88,7 +89,8 @@ export function place(at: usize, w: i32, h: i32, nearCount: i32, beamCount: i32)
   entryValues = entryColours + 256 * 4;
   nearDistances = entryValues + 256 * 16;
   nearest = nearDistances + <usize>near * 8;
-  slots = nearest + <usize>near * 512;
+  apart = nearest + <usize>near * 512;
+  slots = apart + 256 * 1024;
   firstChild = slots + SLOTS * 2;
   nextSibling = firstChild + MOST_CODES * 2;
   parent = nextSibling + MOST_CODES * 2;
@@ -200,13 +202,14 @@ export function takePalette(count: i32): void {
     const list = nearest + <usize>(e * near * 2);
     let held = 0;
     for (let other = 0; other < count; other++) {
-      if (other == e) continue;
       const d = squares(
         valueOf(other, 0) - valueOf(e, 0),
         valueOf(other, 1) - valueOf(e, 1),
         valueOf(other, 2) - valueOf(e, 2),
         1,
       );
+      store<f32>(apart + (<usize>e << 10) + (<usize>other << 2), <f32>d);
+      if (other == e) continue;
       if (held == near && d >= load<f64>(nearDistances + (<usize>(near - 1) << 3))) continue;
       // Insertion: the list is short.
       let k = held < near ? held++ : near - 1;
@@ -238,15 +241,11 @@ export function bottomOf(): i32 {
   return bottom;
 }
 
-/** Whether pixels come near to the planned colour and not to the settled one. */
-let isPlanTarget: bool = false;
-
 /**
  * Marks what is drawn of the frame. @param hold what drawing a pixel must bring, squared levels for one frame; 0
  * draws every change. @returns whether anything is.
  */
-export function begin(hold: f64, goesOn: bool, planTarget: bool): bool {
-  isPlanTarget = planTarget;
+export function begin(hold: f64, goesOn: bool): bool {
   left = width;
   top = height;
   right = 0;
@@ -260,7 +259,7 @@ export function begin(hold: f64, goesOn: bool, planTarget: bool): bool {
       const now = load<u32>(shown + (<usize>p << 2));
       if (now == load<u32>(entryColours + (<usize>entry << 2))) continue;
       if (hold > 0 && now != 0) {
-        const word = load<u32>((isPlanTarget ? entryColours + (<usize>entry << 2) : rgba + (<usize>p << 2)));
+        const word = load<u32>(rgba + (<usize>p << 2));
         const luma = lumaOf(word);
         const blue = blueOf(word, luma);
         const red = redOf(word, luma);
@@ -300,6 +299,8 @@ let nextCode: i32 = 0;
 let transparent: i32 = NO_INDEX;
 /** The most error of one pixel. */
 let limit: f64 = 0;
+/** What leaving a dither's pattern costs, as a share of the squared distance from its colour. */
+let pattern: f64 = 0;
 
 // @ts-ignore: decorators are the language's own
 @inline
@@ -371,6 +372,15 @@ function enlist(list: usize, code: i32, cost: f64): void {
   store<i32>(list + (worst << 4) + 8, code);
 }
 
+/** What another entry than the planned one costs a dither's pattern. */
+// @ts-ignore: decorators are the language's own
+@inline
+function leavingPattern(i: i32, entry: i32): f64 {
+  if (pattern == 0) return 0;
+  const planned = <usize>load<u8>(plan + load<i32>(places + (<usize>i << 2)));
+  return pattern * <f64>load<f32>(apart + (planned << 10) + (<usize>entry << 2));
+}
+
 /** What writing an entry at a drawn pixel costs beyond its planned colour; FAR where it is too far off. */
 // @ts-ignore: decorators are the language's own
 @inline
@@ -384,7 +394,8 @@ function costOf(i: i32, entry: i32): f64 {
     valueOf(entry, 2) - <f64>load<f32>(target + 8),
     <f64>load<f32>(chromaShares + (<usize>i << 2)),
   );
-  return distance <= planned + limit / lasting ? max<f64>(0, (distance - planned) * lasting) : FAR;
+  if (distance > planned + limit / lasting) return FAR;
+  return max<f64>(0, (distance - planned) * lasting) + leavingPattern(i, entry) * lasting;
 }
 
 /** What covering a drawn pixel is worth, in error. */
@@ -417,7 +428,7 @@ function search(from: i32, count: i32): void {
         const entry = <i32>load<i16>(nearest + (<usize>(planned * near + k) << 1));
         if (entry < 0) break;
         const cost = costOf(from, entry);
-        if (cost < FAR) enlist(list, entry, cost);
+        if (cost <= limit) enlist(list, entry, cost);
       }
     }
   }
@@ -451,6 +462,7 @@ function search(from: i32, count: i32): void {
       const leave = kept ? transparent : index;
       for (let k = 0; k < held; k++) {
         const before = load<f64>(list + (<usize>k << 4));
+        if (before > most) continue;
         const string = load<i32>(list + (<usize>k << 4) + 8);
         let child = <i32>load<i16>(firstChild + (<usize>string << 1));
         while (child >= 0) {
@@ -487,8 +499,8 @@ function search(from: i32, count: i32): void {
               const dv = <f64>load<f32>(colour + 8) - v;
               const distance = light + (du * du + dv * dv) * chroma;
               if (distance <= reach) {
-                const cost = before + max<f64>(0, (distance - planned) * lasting);
-                if (cost <= most) enlist(other, child, cost);
+                const cost = max<f64>(0, (distance - planned) * lasting) + leavingPattern(i, s) * lasting;
+                if (cost <= limit && before + cost <= most) enlist(other, child, before + cost);
               }
             }
           }
@@ -514,7 +526,7 @@ function readRow(y: i32, x0: i32, w: i32, i: i32): void {
       continue;
     }
     const entry = <i32>load<u8>(plan + p);
-    const word = load<u32>((isPlanTarget ? entryColours + (<usize>entry << 2) : rgba + (<usize>p << 2)));
+    const word = load<u32>(rgba + (<usize>p << 2));
     const luma = lumaOf(word);
     const blue = blueOf(word, luma);
     const red = redOf(word, luma);
@@ -534,6 +546,17 @@ function readRow(y: i32, x0: i32, w: i32, i: i32): void {
       const there = lumaOf(now);
       const distance = squares(luma - there, blue - blueOf(now, there), red - redOf(now, there), chroma);
       leaving = max<f64>(0, (distance - planned) * lasting);
+      if (pattern != 0) {
+        leaving +=
+          pattern *
+          lasting *
+          squares(
+            valueOf(entry, 0) - there,
+            valueOf(entry, 1) - blueOf(now, there),
+            valueOf(entry, 2) - redOf(now, there),
+            1,
+          );
+      }
     }
     store<f32>(leavings + at, <f32>leaving);
   }
@@ -543,6 +566,7 @@ function readRow(y: i32, x0: i32, w: i32, i: i32): void {
  * Writes the rectangle's LZW data: code size, sub-blocks, terminator. What is shown follows.
  * @param clear the index that leaves what is shown; −1 where none may be used.
  * @param price of a usual code, squared levels. @param most error of one pixel, squared levels.
+ * @param patternShare see `pattern`.
  * @returns bytes at outAt.
  */
 export function draw(
@@ -555,10 +579,12 @@ export function draw(
   clear: i32,
   price: f64,
   most: f64,
+  patternShare: f64,
 ): i32 {
   const count = w * h;
   transparent = clear < 0 ? NO_INDEX : clear;
   limit = most;
+  pattern = patternShare;
   if (interlaced) {
     // GIF89a, appendix E: every 8th row, then those half-way, and so on.
     let i = 0;

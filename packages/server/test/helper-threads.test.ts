@@ -25,7 +25,7 @@ describe('settling with several threads', () => {
     const alone = settle(copyOf(frames), 3);
     for (let turn = 0; turn < 4; turn++) {
       const shared = frames.map((frame) => copyToShared(frame, threads));
-      const together = settle(shared, 3, threads);
+      const together = settle(shared, 3, { threads });
       alone.frames.forEach((frame, f) => {
         expect(Buffer.compare(together.frames[f].rgba, frame.rgba), `turn ${turn}, frame ${f}`).toBe(0);
         expect(together.durations[f]).toEqual(alone.durations[f]);
@@ -173,7 +173,8 @@ function settling() {
   });
   const durations = frames.map(() => shared(Uint16Array, 40 * 100 * 2));
   const masking = shared(Float32Array, 40 * 100 * 4).fill(1);
-  const settle = { kind: 'settle' as const, width: 40, height: 100, mostRows: 32, price: 4 };
+  const costs = { neighbours: new Array<number>(9).fill(1), still: 1, stillLevels: 1, discount: 0, least: 1 };
+  const settle = { kind: 'settle' as const, width: 40, height: 100, mostRows: 32, price: 4, costs };
   return { work: { ...settle, frames, durations, masking }, durations };
 }
 

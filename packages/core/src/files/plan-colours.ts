@@ -39,6 +39,8 @@ export interface ColourPlanOptions {
   readonly ditherStrength: number;
   /** As settle takes it: levels for one frame of this reel. */
   readonly price: number;
+  /** How much cheaper a redrawing is in company, see SettleOptions; 0 if not given. */
+  readonly merging?: number;
   /** What half-transparent edges are mixed with; their own colours by default. */
   readonly matte?: Matte;
   /**
@@ -68,7 +70,7 @@ export function startPlanning(options: ColourPlanOptions): (part: readonly Pixel
     chosen: options.chosen,
     bytePrice: price * price,
   });
-  const sampled = options.sample && settle(options.sample, 0, SINGLE_THREAD, isOpaque);
+  const sampled = options.sample && settle(options.sample, 0, { isOpaque });
   const fixed =
     sampled && planPalettes(sampled, { ...paletteOptions(sampled.cleared !== null), plan: 'loop' });
 
@@ -78,7 +80,7 @@ export function startPlanning(options: ColourPlanOptions): (part: readonly Pixel
     if (matte !== 'transparent') {
       for (const frame of part) hardenEdges(frame, matte, CLEAR_BELOW);
     }
-    const settled = settle(part, price, threads, isOpaque);
+    const settled = settle(part, price, { threads, isOpaque, merging: options.merging });
     onProgress({ step: 'palette', done: doneUntil(0.45) });
     const palettes: ReelPalettes = fixed
       ? { ...fixed, paletteOf: part.map(() => 0) }

@@ -16,7 +16,7 @@ export interface DrawSettings {
   /** What a pixel's change must bring to be drawn, in levels for one frame; 0 draws every change. */
   readonly redrawPrice: number;
   readonly isInterlaced: boolean;
-  /** Whether the plan is a dither's: then what is drawn is held against it. */
+  /** Whether the plan is a dither's: then its pattern is kept. */
   readonly isDithered: boolean;
 }
 
@@ -86,7 +86,6 @@ export function startDrawing(work: DrawWork, isPlain = false): (chunk: number) =
     return drawer.begin(draft, {
       hold: work.redrawPrice ** 2,
       goesOn: f === 0 && work.goesOn,
-      isDithered: work.isDithered,
     });
   };
   const draftOf = (f: number): FrameDraft => {
@@ -116,6 +115,7 @@ export function startDrawing(work: DrawWork, isPlain = false): (chunk: number) =
         minimumCodeBits: minimumCodeBits(entries + work.extraEntries),
         transparentIndex: isWhole ? null : entries,
         squeeze: work.squeeze,
+        isDithered: work.isDithered,
       });
       data[chunk].set(bytes, used);
       used += bytes.length;

@@ -14,6 +14,11 @@ export const SLACK = 4;
 export const FADE = 0.995;
 /** Codes a drawn pixel is taken to need before any is written. */
 export const FIRST_WORTH = 0.6;
+/**
+ * What leaving a dither's pattern costs, as a share of the squared distance from the colour that it chose. Few
+ * colours lie far apart: their pattern stays. Many lie near: what is merged there makes no pattern worse.
+ */
+export const PATTERN = 0.06;
 export const LEAST_WORTH = 1e-6;
 /** What a code costs, in squares of squeeze's levels. */
 const CODE_PRICE = 2;
@@ -46,11 +51,6 @@ export interface BeginOptions {
    * lest the whole picture be drawn again for fractions of a level.
    */
   readonly goesOn: boolean;
-  /**
-   * Whether what is drawn comes near to the planned colours, which a dither chose for what stands around them,
-   * and not to the settled ones.
-   */
-  readonly isDithered: boolean;
 }
 
 /** How a rectangle is written. */
@@ -61,6 +61,8 @@ export interface DrawOptions {
   readonly transparentIndex: number | null;
   /** How far from its planned colour a pixel may be for one frame on flat ground, levels; 0 writes the plan. */
   readonly squeeze: number;
+  /** Whether the plan is a dither's: then its pattern is kept. */
+  readonly isDithered: boolean;
 }
 
 /** Draws frames one after the other and follows what a viewer shows. */

@@ -82,11 +82,15 @@ describe('what the writer wrote, read by others', () => {
 
   for (const palette of PALETTE_PLANS) {
     it(`gives the intended pixels where the palette is for ${palette}, read by ffmpeg and libvips`, async () => {
-      const random = seeded(7);
-      // Two scenes: at the second, everything changes.
-      const scenes = [...movingBall(50, 41, 4, { seed: 2, grain: 9 }), noiseFrame(50, 41, random)];
-      const frames = [...scenes, ...movingBall(50, 41, 3, { seed: 5, grain: 9 })];
+      // Two scenes, the second as the first by night.
+      const dark = movingBall(50, 41, 4, { seed: 5, grain: 9 });
+      for (const { rgba } of dark) rgba.forEach((level, at) => (rgba[at] = at % 4 === 3 ? 255 : level >> 2));
+      const frames = [...movingBall(50, 41, 4, { seed: 2, grain: 9 }), ...dark];
       const reel = plan(frames, 255, { settle: 3, palette });
+      expect(reel.scenes).toEqual([0, 4]);
+      // No segment goes on across the cut, and every pixel begins one there.
+      expect(reel.durations[4].every((duration) => duration > 0)).toBe(true);
+      for (const f of [0, 1, 2, 3]) expect(Math.max(...reel.durations[f])).toBeLessThanOrEqual(4 - f);
       expect(reel.palettes.length).toBe({ auto: reel.palettes.length, loop: 1, frame: 8 }[palette]);
       if (palette === 'auto') expect(reel.palettes.length).toBeGreaterThan(2);
       const delaysCs = frames.map(() => 6);

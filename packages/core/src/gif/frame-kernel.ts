@@ -16,6 +16,7 @@ import {
   type FrameDrawer,
   KEPT_SHARE,
   NEAR,
+  PATTERN,
   pricesOf,
   SLACK,
   shownColour,
@@ -38,7 +39,7 @@ interface Kernel extends KernelMemory {
   entryColoursAt(): number;
   outAt(): number;
   takePalette(count: number): void;
-  begin(hold: number, goesOn: boolean, isDithered: boolean): number;
+  begin(hold: number, goesOn: boolean): number;
   showPlanned(): void;
   leftOf(): number;
   topOf(): number;
@@ -47,7 +48,7 @@ interface Kernel extends KernelMemory {
   draw(
     ...numbers: [
       ...[left: number, top: number, width: number, height: number, isInterlaced: boolean],
-      ...[minimumCodeBits: number, clear: number, price: number, most: number],
+      ...[minimumCodeBits: number, clear: number, price: number, most: number, pattern: number],
     ]
   ): number;
 }
@@ -75,20 +76,20 @@ export function createKernelDrawer(
       entryColours.set(palette.map(shownColour));
       kernel.takePalette(palette.length);
     },
-    begin({ rgba, durations, plan }, { hold, goesOn, isDithered }) {
+    begin({ rgba, durations, plan }, { hold, goesOn }) {
       rgbaHere.set(rgba);
       durationsHere.set(durations);
       planHere.set(plan);
-      if (!kernel.begin(hold, goesOn, isDithered)) return null;
+      if (!kernel.begin(hold, goesOn)) return null;
       const [left, top] = [kernel.leftOf(), kernel.topOf()];
       return { left, top, width: kernel.rightOf() - left, height: kernel.bottomOf() - top };
     },
     showPlanned: () => kernel.showPlanned(),
-    draw(rect, { isInterlaced, minimumCodeBits, transparentIndex, squeeze }) {
+    draw(rect, { isInterlaced, minimumCodeBits, transparentIndex, squeeze, isDithered }) {
       const { code, limit } = pricesOf(squeeze);
       const bytes = kernel.draw(
         ...([rect.left, rect.top, rect.width, rect.height, isInterlaced] as const),
-        ...([minimumCodeBits, transparentIndex ?? -1, code, limit] as const),
+        ...([minimumCodeBits, transparentIndex ?? -1, code, limit, isDithered ? PATTERN : 0] as const),
       );
       return new Uint8Array(buffer, kernel.outAt(), bytes);
     },

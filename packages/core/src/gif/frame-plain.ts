@@ -14,6 +14,7 @@ import {
   LEAST_WORTH,
   NEAR,
   NOTHING,
+  PATTERN,
   pricesOf,
   SLACK,
   shownColour,
@@ -100,12 +101,12 @@ export class PlainDrawer implements FrameDrawer {
   private values = new Float32Array(0);
   private near: readonly (readonly number[])[] = [];
   private entryOf = new Map<number, number>();
+  private pattern = 0;
   private draft: FrameDraft = {
     rgba: new Uint8Array(0),
     durations: new Uint16Array(0),
     plan: new Uint8Array(0),
   };
-  private isDithered = false;
 
   constructor(
     private readonly size: Size,
@@ -134,9 +135,8 @@ export class PlainDrawer implements FrameDrawer {
     });
   }
 
-  begin(draft: FrameDraft, { hold, goesOn, isDithered }: BeginOptions) {
+  begin(draft: FrameDraft, { hold, goesOn }: BeginOptions) {
     this.draft = draft;
-    this.isDithered = isDithered;
     const { drawn, shown, values, weights, chromas, colours } = this;
     const { durations, plan } = draft;
     const own = new Float64Array(3);
@@ -146,7 +146,7 @@ export class PlainDrawer implements FrameDrawer {
       const now = shown[p];
       if (durations[p] === 0 || now === colours[plan[p]]) continue;
       if (hold > 0 && now !== NOTHING) {
-        valuesOf(this.wordOf(p), own);
+        valuesOf(wordAt(draft.rgba, p), own);
         valuesOf(now, there);
         const chroma = chromas[p];
         const gain = between(own, 0, there, 0, chroma) - between(own, 0, values, plan[p] * 4, chroma);
@@ -164,6 +164,7 @@ export class PlainDrawer implements FrameDrawer {
 
   draw(rect: Parameters<FrameDrawer['draw']>[0], options: DrawOptions): Uint8Array {
     const { isInterlaced, minimumCodeBits, transparentIndex, squeeze } = options;
+    this.pattern = options.isDithered ? PATTERN : 0;
     const price = pricesOf(squeeze);
     const pixels: DraftPixel[] = [];
     for (const row of rowOrder(rect.height, isInterlaced)) {
@@ -193,11 +194,6 @@ export class PlainDrawer implements FrameDrawer {
     return tree.finish();
   }
 
-  /** The colour that a drawn pixel is to come near to. */
-  private wordOf(p: number): number {
-    return this.isDithered ? this.colours[this.draft.plan[p]] : wordAt(this.draft.rgba, p);
-  }
-
   private readPixel(place: number, transparentIndex: number | null): DraftPixel {
     const { drawn, shown, values, weights, chromas, draft } = this;
     const now = shown[place];
@@ -208,7 +204,7 @@ export class PlainDrawer implements FrameDrawer {
     }
     const entry = draft.plan[place];
     const own = new Float64Array(3);
-    valuesOf(this.wordOf(place), own);
+    valuesOf(wordAt(draft.rgba, place), own);
     const chroma = chromas[place];
     const planned = between(own, 0, values, entry * 4, chroma);
     const lasting = draft.durations[place] * weights[place];
@@ -219,6 +215,7 @@ export class PlainDrawer implements FrameDrawer {
       const there = new Float64Array(3);
       valuesOf(now, there);
       leaving = Math.max(0, (between(own, 0, there, 0, chroma) - planned) * lasting);
+      leaving += this.pattern * lasting * between(values, entry * 4, there, 0, 1);
     }
     return {
       ...{ place, isDrawn: true, entry, target, chroma },
@@ -238,8 +235,9 @@ export class PlainDrawer implements FrameDrawer {
   ): { readonly code: number; readonly end: number } {
     let beam = new Beam();
     for (const index of this.beginnings(pixels[from], transparentIndex, limit)) {
-      const cost = this.costOf(pixels[from], index, transparentIndex, limit);
-      if (cost < FAR) beam.add(index, cost);
+      const isPlanned = index === pixels[from].entry;
+      const cost = isPlanned ? 0 : this.costOf(pixels[from], index, transparentIndex, limit);
+      if (cost <= limit) beam.add(index, cost);
     }
     let bestValue = Number.NEGATIVE_INFINITY;
     let best = { code: -1, end: from };
@@ -257,7 +255,7 @@ export class PlainDrawer implements FrameDrawer {
         for (const child of tree.children(string.code)) {
           const cost = this.costOf(pixels[i], tree.symbol(child), transparentIndex, limit);
           const total = string.cost + cost;
-          if (cost < FAR && total <= gain + worth * SLACK) next.add(child, total);
+          if (cost <= limit && total <= gain + worth * SLACK) next.add(child, total);
         }
       }
       beam = next;
@@ -273,6 +271,12 @@ export class PlainDrawer implements FrameDrawer {
     return [pixel.entry, ...clear, ...this.near[pixel.entry]];
   }
 
+  /** What another entry than the planned one costs a dither's pattern. */
+  private leavingPattern(planned: number, entry: number): number {
+    const { pattern, values } = this;
+    return pattern === 0 ? 0 : pattern * Math.fround(between(values, entry * 4, values, planned * 4, 1));
+  }
+
   /** What writing an index at a pixel costs beyond its planned colour; FAR where it is too far off. */
   private costOf(pixel: DraftPixel, index: number, transparentIndex: number | null, limit: number): number {
     const { isDrawn, entry, target, chroma, lasting, leaving } = pixel;
@@ -281,7 +285,8 @@ export class PlainDrawer implements FrameDrawer {
     if (limit <= 0) return index === entry ? 0 : FAR;
     if (index === transparentIndex) return leaving <= limit ? leaving : FAR;
     const distance = between(this.values, index * 4, target, 0, chroma);
-    return distance <= target[3] + limit / lasting ? Math.max(0, (distance - target[3]) * lasting) : FAR;
+    if (distance > target[3] + limit / lasting) return FAR;
+    return Math.max(0, (distance - target[3]) * lasting) + this.leavingPattern(entry, index) * lasting;
   }
 }
 

@@ -37,7 +37,7 @@ export interface MapWork extends ParallelJob<'map'>, ReelPalettes {
 }
 
 /**
- * Chooses the palette index of every segment.
+ * Chooses the palette index of every segment. A dither leaves the colours it aimed at in the frames.
  * @param strength 0–100 per cent of the dither's full effect.
  * @param threads who does it; with more threads than one, the reel's arrays must lie in memory from its
  * `allocate`.
@@ -81,9 +81,9 @@ export function startMapping(work: MapWork, isPlain = false): (frame: number) =>
     if (!context) {
       const palette = palettes[paletteOf[f]];
       const spacing = paletteSpacing(palette);
-      const nearest = createNearestColour(palette);
       const byChroma = CHROMA_SHARES.map((share) => createNearestColour(palette, share));
-      context = { palette, nearest, byChroma, chroma, strength: strength / 100, spacing };
+      const nearestAt = (pixel: number) => byChroma[chroma[pixel]];
+      context = { palette, nearestAt, strength: strength / 100, spacing };
       // Each has a table of answers; where every frame has a palette of its own, none is asked twice.
       if (contexts.size >= MOST_CONTEXTS) contexts.clear();
       contexts.set(paletteOf[f], context);

@@ -6,7 +6,7 @@ import {
   SINGLE_THREAD,
   type ThreadPool,
 } from '../pixels/index.js';
-import { type SettledReel, visitStarts } from '../settle/index.js';
+import type { SettledReel } from '../settle/index.js';
 import { type MadePalette, paletteOfHistogram } from './build-palette.js';
 import type { ChosenColours } from './chosen-colours.js';
 import { countColours } from './colour-histogram.js';
@@ -39,8 +39,6 @@ export function hasOnePalette(plan: PalettePlan, colours: number): boolean {
   return plan === 'loop' || (plan === 'auto' && colours < ALL_COLOURS);
 }
 
-/** Where so much of the picture is redrawn at once, a scene begins. */
-const SCENE_SHARE = 0.5;
 /**
  * Two palettes err less than one by more than this share: by 2.5 % on _koi_, 17 to 24 % on what mostly stands
  * still.
@@ -170,17 +168,8 @@ export function onePalette({ frames }: Pick<SettledReel, 'frames'>, palette: rea
   return { palettes: [palette], paletteOf: frames.map(() => 0) };
 }
 
-/** Frames where another palette may begin: every scene, and what changes after it. */
-function partStarts(reel: SettledReel): number[] {
-  const starts = new Set<number>();
-  reel.durations.forEach((durations, f) => {
-    let begins = 0;
-    visitStarts(durations, () => {
-      begins++;
-    });
-    if (f > 0 && begins < SCENE_SHARE * durations.length) return;
-    starts.add(f);
-    if (f + 1 < reel.frames.length) starts.add(f + 1);
-  });
+/** Frames where another palette may begin: every scene, and what changes after its first frame. */
+function partStarts({ scenes, frames }: SettledReel): number[] {
+  const starts = new Set(scenes.flatMap((scene) => [scene, scene + 1]).filter((f) => f < frames.length));
   return [...starts].sort((a, b) => a - b);
 }

@@ -5,6 +5,7 @@ import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { measureMasking } from './masking.js';
+import { redrawCosts } from './strip-work.js';
 import { leastCostBySearch, Segmenter } from './segment-series.js';
 import { settle } from './settle.js';
 import { SETTLE_KERNEL } from './settle-kernel.js';
@@ -85,6 +86,7 @@ describe('settling a reel', () => {
             height,
             mostRows: rows,
             price: 9,
+            costs: redrawCosts(width % 2),
           },
         });
         if (!run) throw new Error('This Node has no WebAssembly SIMD.');

@@ -5,11 +5,12 @@ import {
   SINGLE_THREAD,
   type ThreadPool,
 } from '../pixels/index.js';
+import { findCuts, signatureOf } from '../motion/index.js';
 import { cutAtClear, takeOutClear } from './clear.js';
 import { type Masking, measureMasking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
 import { createPlainStrip } from './strip-plain.js';
-import type { SettleStrip, StripWork } from './strip-work.js';
+import { redrawCosts, type SettleStrip, type StripWork } from './strip-work.js';
 
 /**
  * Every pixel's history cut into segments of constant colour.
@@ -26,6 +27,8 @@ export interface SettledReel extends Masking {
    * all is opaque.
    */
   readonly cleared: readonly Uint8Array[] | null;
+  /** The first frame of each scene, rising from 0. */
+  readonly scenes: readonly number[];
 }
 
 /**
@@ -33,6 +36,21 @@ export interface SettledReel extends Masking {
  * many workers share the strips.
  */
 export const STRIP_ROWS = 32;
+
+/** How a reel is settled. */
+export interface SettleOptions {
+  /**
+   * Who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
+   */
+  readonly threads?: ThreadPool;
+  /** Whether it is known that every pixel is opaque; then nobody looks. */
+  readonly isOpaque?: boolean;
+  /**
+   * How much cheaper a redrawing is in company, 0–1: 1 where what is drawn side by side is then merged into
+   * strings that know many colours, 0 where each pixel's colour must be told.
+   */
+  readonly merging?: number;
+}
 
 /** What one thread settles strips with: the kernel, or plain TypeScript where that cannot run. */
 export function startSettling(work: StripWork): (strip: number) => void {
@@ -47,20 +65,16 @@ export function startSettling(work: StripWork): (strip: number) => void {
  * Makes every pixel piecewise constant in time, so that the sum of what the eye loses and what redrawing
  * costs is least: squared error against each segment's mean (weighted by what texture hides), plus a price
  * for every redrawing. Judging by source change and never by the displayed colour keeps still areas
- * bit-identical under every dither.
+ * bit-identical under every dither. Each scene is settled by itself: no segment goes on across a cut.
  *
  * Works in place: the frames are overwritten (see SettledReel).
  * @param levels the change, in sRGB levels, that is redrawn even if it lasts for one frame only; 0 keeps all.
- * @param threads who does it; with more threads than one, the frames' bytes must lie in memory from its
- * `allocate`.
- * @param isOpaque whether it is known that every pixel is; then nobody looks.
  * @throws RangeError for an empty reel, unequal sizes or more than 65535 frames.
  */
 export function settle(
   frames: readonly PixelFrame[],
   levels: number,
-  threads: ThreadPool = SINGLE_THREAD,
-  isOpaque = false,
+  { threads = SINGLE_THREAD, isOpaque = false, merging = 0 }: SettleOptions = {},
 ): SettledReel {
   assertOneSize(frames);
   if (frames.length > 65535) throw new RangeError(`${frames.length} frames are too many; at most 65535.`);
@@ -73,22 +87,23 @@ export function settle(
   const measured = measureMasking(frames);
   masking.set(measured.masking);
   chroma.set(measured.chroma);
-  if (levels <= 0) settleExactly(frames, durations);
-  else {
+  const scenes = [0, ...findCuts(frames.map(signatureOf))];
+  for (const [n, from] of scenes.entries()) {
+    const scene = { frames: frames.slice(from, scenes[n + 1]), durations: durations.slice(from, scenes[n + 1]) };
+    if (levels <= 0) {
+      settleExactly(scene.frames, scene.durations);
+      continue;
+    }
     const work: StripWork = {
-      kind: 'settle',
-      frames,
-      durations,
-      masking,
-      width,
-      height,
+      ...{ kind: 'settle', masking, width, height, ...scene },
       mostRows: Math.min(STRIP_ROWS, height),
       price: levels ** 2,
+      costs: redrawCosts(merging),
     };
     threads.run(work, Math.ceil(height / STRIP_ROWS), startSettling);
   }
   if (cleared) cutAtClear(frames, durations, cleared);
-  return { frames, durations, cleared, masking, chroma };
+  return { frames, durations, cleared, scenes, masking, chroma };
 }
 
 /** No tolerance: a segment ends where the colour changes at all. */

@@ -1,15 +1,6 @@
 import { growKernel, type KernelMemory, startKernel } from '../pixels/index.js';
 import { SETTLE_KERNEL } from './settle-kernel.js';
-import {
-  LEAST_STEP_COST,
-  NEIGHBOUR_COST,
-  PASSES,
-  type SettleStrip,
-  STEP_DISCOUNT,
-  STILL_COST,
-  STILL_LEVELS,
-  type StripWork,
-} from './strip-work.js';
+import { PASSES, type SettleStrip, type StripWork } from './strip-work.js';
 
 /** What packages/core/kernel/settle.ts exports. */
 interface Kernel extends KernelMemory {
@@ -23,8 +14,6 @@ interface Kernel extends KernelMemory {
   costsAt(): number;
   settleStrip(rows: number, price: number, passes: number): void;
 }
-
-const COSTS = [...NEIGHBOUR_COST, STILL_COST, STEP_DISCOUNT, LEAST_STEP_COST, STILL_LEVELS];
 
 /**
  * Settling a strip with the SIMD kernel: the rows are copied in and out. The same algorithm as createPlainStrip in single
@@ -42,7 +31,9 @@ export function createKernelStrip(work: StripWork): SettleStrip | null {
   const pictures = new Uint8Array(buffer, kernel.picturesAt(), frames.length * stride * 4);
   const lengths = new Uint16Array(buffer, kernel.durationsAt(), frames.length * stride);
   const masks = new Float32Array(buffer, kernel.maskingAt(), stride);
-  new Float32Array(buffer, kernel.costsAt(), COSTS.length).set(COSTS);
+  const { neighbours, still, discount, least, stillLevels } = work.costs;
+  const costs = [...neighbours, still, discount, least, stillLevels];
+  new Float32Array(buffer, kernel.costsAt(), costs.length).set(costs);
 
   return (top, rows) => {
     const offset = top * width;

@@ -1,12 +1,13 @@
 import { Segmenter } from './segment-series.js';
-import { GROUP, NEIGHBOUR_COST, PASSES, type SettleStrip, type StripWork, stepCost } from './strip-work.js';
+import { GROUP, PASSES, type SettleStrip, type StripWork, stepCost } from './strip-work.js';
 
 /**
  * Settling a strip in plain TypeScript: first each pixel by itself, then again knowing what its neighbours
  * do. The reference for the kernel, and what is used where there is no WebAssembly with SIMD.
  */
 export function createPlainStrip(work: StripWork): SettleStrip {
-  const { frames, durations, masking, width, mostRows, price } = work;
+  const { frames, durations, masking, width, mostRows, price, costs } = work;
+  const { neighbours } = costs;
   const count = frames.length;
   const segmenter = new Segmenter(frames.map((frame) => frame.rgba));
   const groups = Math.ceil(width / GROUP);
@@ -14,7 +15,7 @@ export function createPlainStrip(work: StripWork): SettleStrip {
   const candidates = new Uint8Array(count * groups * mostRows);
   const flags = createBeginFlags(count, width, mostRows);
   const prices = new Float64Array(count);
-  const cheapest = NEIGHBOUR_COST[NEIGHBOUR_COST.length - 1];
+  const cheapest = neighbours[neighbours.length - 1];
 
   /**
    * Decides where the segments of one pixel begin. `around` are the neighbours that begin one, frame by
@@ -24,7 +25,7 @@ export function createPlainStrip(work: StripWork): SettleStrip {
     const own = price * masking[pixel] ** 2;
     segmenter.load(pixel);
     for (let f = 1; f < count; f++) {
-      prices[f] = around ? own * NEIGHBOUR_COST[around[f]] * stepCost(segmenter.lumaStep(f)) : own;
+      prices[f] = around ? own * neighbours[around[f]] * stepCost(costs, segmenter.lumaStep(f)) : own;
     }
     return segmenter.cut(candidates, base, prices);
   }

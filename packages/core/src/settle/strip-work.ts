@@ -11,6 +11,7 @@ export interface StripWork extends ParallelJob<'settle'> {
   readonly mostRows: number;
   /** What redrawing one pixel costs on flat ground, squared levels. */
   readonly price: number;
+  readonly costs: RedrawCosts;
 }
 
 /** Settles `rows` rows from row `top` on, in place. */
@@ -30,22 +31,51 @@ export const PASSES = 3;
 
 /**
  * What redrawing costs when this many of the eight neighbours are redrawn too, as a share of the usual: a
- * lone pixel breaks a run of transparent ones and is dear, one among many is cheap, since the strings that
- * cover many together are searched for. Steeper still saves no more and shimmers.
+ * lone pixel breaks a run of transparent ones and is dear, one among many is cheap …
  */
-export const NEIGHBOUR_COST = [7, 4.5, 2.8, 1.65, 1, 0.7, 0.48, 0.34, 0.26];
+const NEIGHBOUR_COST = [3, 2.2, 1.7, 1.3, 1, 0.85, 0.7, 0.6, 0.5];
+/**
+ * … the more so where the strings that cover many together are searched for (see SettleOptions.merging).
+ * Steeper still saves no more, and shimmers.
+ */
+const MERGED_NEIGHBOUR_COST = [7, 4.5, 2.8, 1.65, 1, 0.7, 0.48, 0.34, 0.26];
 
 /**
  * And by how far the source itself steps in luma at that frame. A step that is drawn where the source stands
  * still is seen as shimmer; drawn where the source steps too, it follows the motion. Steps up to STILL_LEVELS
  * count as none; beyond, each level takes STEP_DISCOUNT off, down to LEAST_STEP_COST.
  */
-export const STILL_LEVELS = 1;
-export const STILL_COST = 2.2;
-export const STEP_DISCOUNT = 0.15;
-export const LEAST_STEP_COST = 0.25;
+const STILL_LEVELS = 1;
+const STILL_COST = 1.7;
+const MERGED_STILL_COST = 2.2;
+const STEP_DISCOUNT = 0.15;
+const LEAST_STEP_COST = 0.25;
 
-export function stepCost(levels: number): number {
-  if (levels <= STILL_LEVELS) return STILL_COST;
-  return Math.max(LEAST_STEP_COST, 1 - STEP_DISCOUNT * (levels - STILL_LEVELS));
+/** What makes redrawing dear or cheap. */
+export interface RedrawCosts {
+  /** By the number of neighbours that are redrawn too, 0–8. */
+  readonly neighbours: readonly number[];
+  /** Where the source steps by no more than `stillLevels`, levels of luma. */
+  readonly still: number;
+  readonly stillLevels: number;
+  /** Taken off for each level beyond, down to `least`. */
+  readonly discount: number;
+  readonly least: number;
+}
+
+/** @param merging see SettleOptions. */
+export function redrawCosts(merging: number): RedrawCosts {
+  const mix = (a: number, b: number) => a * (b / a) ** merging;
+  return {
+    neighbours: NEIGHBOUR_COST.map((cost, n) => mix(cost, MERGED_NEIGHBOUR_COST[n])),
+    still: mix(STILL_COST, MERGED_STILL_COST),
+    stillLevels: STILL_LEVELS,
+    discount: STEP_DISCOUNT,
+    least: LEAST_STEP_COST,
+  };
+}
+
+export function stepCost({ still, stillLevels, discount, least }: RedrawCosts, levels: number): number {
+  if (levels <= stillLevels) return still;
+  return Math.max(least, 1 - discount * (levels - stillLevels));
 }

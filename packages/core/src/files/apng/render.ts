@@ -118,7 +118,7 @@ function trueColour({ reel, settings, isOpaque, isInParts, threads = SINGLE_THRE
   const bytes = isOpaque ? 3 : 4;
   return {
     *frames(part) {
-      if (isOpaque && levels > 0) showSettled(settle(part, levels, threads, true));
+      if (isOpaque && levels > 0) showSettled(settle(part, levels, { threads, isOpaque: true }));
       if (hasKey) clear = unusedColour(part);
       for (const frame of part) {
         const now = pixelWords(frame);

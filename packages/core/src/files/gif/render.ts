@@ -8,6 +8,13 @@ import type { GifSettings } from './settings.js';
 /** Part of the price of redrawing that is asked again once it is known which colours are shown. */
 const REDRAW_SHARE = 0.5;
 
+/** From this share of settle on, squeeze merges what is drawn side by side as far as it can. */
+const FULL_MERGING = 0.7;
+
+function mergingOf({ settle, squeeze }: GifSettings): number {
+  return settle > 0 ? Math.min(1, squeeze / settle / FULL_MERGING) : 0;
+}
+
 export interface RenderedGif {
   readonly bytes: Uint8Array;
   readonly frameBytes: readonly number[];
@@ -59,6 +66,7 @@ export function startRendering(options: RenderOptions): GifRendering {
     ...{ reel, price, matte, isOpaque, sample, threads, onProgress, chosen: settings },
     colors: settings.colors,
     palette: settings.palette,
+    merging: mergingOf(settings),
     dither: settings.dither,
     ditherStrength: settings.ditherStrength,
   });

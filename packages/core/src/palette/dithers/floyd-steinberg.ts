@@ -1,10 +1,10 @@
-import { clampByte, type Dither } from './dither.js';
+import { aim, type Dither } from './dither.js';
 
 /**
  * Error diffusion, serpentine (Floyd & Steinberg 1976, "An adaptive algorithm for spatial greyscale").
  * Error goes only to pixels that change in the same frame.
  */
-export const floydSteinberg: Dither = (frame, durations, plan, { palette, nearest, strength }) => {
+export const floydSteinberg: Dither = (frame, durations, plan, { palette, nearestAt, strength }) => {
   const { width, height, rgba } = frame;
   const reds = Float32Array.from(palette, (colour) => colour[0]);
   const greens = Float32Array.from(palette, (colour) => colour[1]);
@@ -22,7 +22,7 @@ export const floydSteinberg: Dither = (frame, durations, plan, { palette, neares
       const r = rgba[p * 4] + here[e];
       const g = rgba[p * 4 + 1] + here[e + 1];
       const b = rgba[p * 4 + 2] + here[e + 2];
-      const index = nearest.find(clampByte(r), clampByte(g), clampByte(b));
+      const index = aim(rgba, p, r, g, b, nearestAt(p));
       plan[p] = index;
       spread(here, below, e, step * 3, (r - reds[index]) * strength, 0);
       spread(here, below, e, step * 3, (g - greens[index]) * strength, 1);

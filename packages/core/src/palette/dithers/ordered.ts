@@ -1,4 +1,4 @@
-import { clampByte, type Dither } from './dither.js';
+import { aim, type Dither } from './dither.js';
 
 /** Thresholds laid over the picture like tiles: `side × side` values, −0.5 … 0.5, row-major. */
 export interface ThresholdTile {
@@ -8,7 +8,7 @@ export interface ThresholdTile {
 
 /** Ordered dither: each pixel is moved by its tile's threshold before the nearest colour is taken. */
 export function orderedDither(tile: ThresholdTile): Dither {
-  return (frame, durations, plan, { nearest, strength, spacing }) => {
+  return (frame, durations, plan, { nearestAt, strength, spacing }) => {
     const { width, height, rgba } = frame;
     const reach = spacing * strength;
     for (let y = 0; y < height; y++) {
@@ -16,11 +16,8 @@ export function orderedDither(tile: ThresholdTile): Dither {
       for (let x = 0, p = y * width; x < width; x++, p++) {
         if (durations[p] === 0) continue;
         const shift = tile.values[tileRow + (x % tile.side)] * reach;
-        plan[p] = nearest.find(
-          clampByte(rgba[p * 4] + shift),
-          clampByte(rgba[p * 4 + 1] + shift),
-          clampByte(rgba[p * 4 + 2] + shift),
-        );
+        const [r, g, b] = [rgba[p * 4] + shift, rgba[p * 4 + 1] + shift, rgba[p * 4 + 2] + shift];
+        plan[p] = aim(rgba, p, r, g, b, nearestAt(p));
       }
     }
   };

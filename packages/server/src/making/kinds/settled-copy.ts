@@ -14,6 +14,6 @@ export function settledCopy(
 ): readonly PixelFrame[] {
   if (levels <= 0 || !isOpaque || frames.length < 2) return frames;
   const copies = frames.map((frame) => copyToShared(frame, threads));
-  showSettled(settle(copies, levels, threads, true));
+  showSettled(settle(copies, levels, { threads, isOpaque: true }));
   return copies;
 }

@@ -1,0 +1,70 @@
+import type { PixelFrame } from '../pixels/index.js';
+import { SIGNATURE_BYTES, SIGNATURE_SIZE, signatureLuma, writeSignature } from './signature.js';
+
+/** Mean step of luma below which nothing is a cut, levels. */
+const LEAST_STEP = 8;
+/** A cut steps so many times further than the frames beside it do. */
+const STANDS_OUT = 3;
+/** Frames on either side that it is held against. */
+const BESIDE = 2;
+/** Where so little of the light is spread as before, another picture is shown, whatever is beside it … */
+const OTHER_LIGHT = 0.6;
+/** … if it steps so far too, levels. */
+const OTHER_STEP = 16;
+const LEVELS_A_BIN = 16;
+
+/**
+ * Finds the cuts of a film: frames at which another scene begins. A cut stands alone, while what moves fast does
+ * so for some frames, and a camera that pans keeps the spread of its light; pictures that each stand for one
+ * frame differ in it.
+ * @param signatures one a frame, see writeSignature.
+ * @returns the first frame of every scene but the first, rising.
+ */
+export function findCuts(signatures: readonly Uint8Array[]): number[] {
+  const lumas = signatures.map(signatureLuma);
+  const steps = lumas.map((luma, f) => (f === 0 ? 0 : meanStep(lumas[f - 1], luma)));
+  return [...lumas.keys()].filter((f) => {
+    if (steps[f] < LEAST_STEP) return false;
+    if (steps[f] >= OTHER_STEP && sharedLight(lumas[f - 1], lumas[f]) < OTHER_LIGHT) return true;
+    for (let beside = f - BESIDE; beside <= f + BESIDE; beside++) {
+      if (beside !== f && (steps[beside] ?? 0) * STANDS_OUT > steps[f]) return false;
+    }
+    return true;
+  });
+}
+
+/** The signature of a frame of any size, from four points in each of its cells. */
+export function signatureOf({ rgba, width, height }: PixelFrame): Uint8Array {
+  const small = new Uint8Array(SIGNATURE_SIZE.width * SIGNATURE_SIZE.height * 4);
+  for (let y = 0, to = 0; y < SIGNATURE_SIZE.height; y++) {
+    for (let x = 0; x < SIGNATURE_SIZE.width; x++, to += 4) {
+      for (let point = 0; point < 4; point++) {
+        const px = Math.floor(((x + 0.25 + (point & 1) / 2) * width) / SIGNATURE_SIZE.width);
+        const py = Math.floor(((y + 0.25 + (point >> 1) / 2) * height) / SIGNATURE_SIZE.height);
+        const at = (py * width + px) * 4;
+        for (let c = 0; c < 3; c++) small[to + c] += rgba[at + c] >> 2;
+      }
+    }
+  }
+  const signature = new Uint8Array(SIGNATURE_BYTES);
+  writeSignature(small, signature);
+  return signature;
+}
+
+function meanStep(a: Uint8Array, b: Uint8Array): number {
+  let sum = 0;
+  for (let p = 0; p < a.length; p++) sum += Math.abs(a[p] - b[p]);
+  return sum / a.length;
+}
+
+/** The share of the light that is spread alike, 0–1: the intersection of two histograms (Swain & Ballard 1991). */
+function sharedLight(a: Uint8Array, b: Uint8Array): number {
+  const [inA, inB] = [a, b].map(spreadOf);
+  return inA.reduce((sum, count, bin) => sum + Math.min(count, inB[bin]), 0) / a.length;
+}
+
+function spreadOf(luma: Uint8Array): number[] {
+  const counts = new Array<number>(256 / LEVELS_A_BIN).fill(0);
+  for (const level of luma) counts[Math.floor(level / LEVELS_A_BIN)]++;
+  return counts;
+}
