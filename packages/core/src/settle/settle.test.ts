@@ -5,12 +5,12 @@ import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { measureMasking } from './masking.js';
-import { redrawCosts } from './strip-work.js';
 import { leastCostBySearch, Segmenter } from './segment-series.js';
 import { settle } from './settle.js';
 import { SETTLE_KERNEL } from './settle-kernel.js';
 import { createKernelStrip } from './strip-kernel.js';
 import { createPlainStrip } from './strip-plain.js';
+import { redrawCosts } from './strip-work.js';
 
 /** A history of one pixel: steps, drifts and grain. */
 function history(seed: number, count: number): [number, number, number][] {

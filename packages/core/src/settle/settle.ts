@@ -1,3 +1,4 @@
+import { findCuts, signatureOf } from '../motion/index.js';
 import {
   assertOneSize,
   type PixelFrame,
@@ -5,7 +6,6 @@ import {
   SINGLE_THREAD,
   type ThreadPool,
 } from '../pixels/index.js';
-import { findCuts, signatureOf } from '../motion/index.js';
 import { cutAtClear, takeOutClear } from './clear.js';
 import { type Masking, measureMasking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
@@ -89,7 +89,10 @@ export function settle(
   chroma.set(measured.chroma);
   const scenes = [0, ...findCuts(frames.map(signatureOf))];
   for (const [n, from] of scenes.entries()) {
-    const scene = { frames: frames.slice(from, scenes[n + 1]), durations: durations.slice(from, scenes[n + 1]) };
+    const scene = {
+      frames: frames.slice(from, scenes[n + 1]),
+      durations: durations.slice(from, scenes[n + 1]),
+    };
     if (levels <= 0) {
       settleExactly(scene.frames, scene.durations);
       continue;

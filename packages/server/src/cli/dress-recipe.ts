@@ -20,7 +20,6 @@ import { UserError } from '@muted-pond/core/errors';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
-import { LAYER_KEEPERS } from '../layers/index.js';
 import { type MakingFile, type MakingLayer, sourceFile } from '../making/index.js';
 import { shippedFaces } from '../text/index.js';
 import type { CaptionFlag, DressFlags, EmblemFlag, SecondsRange, VeilFlag } from './dress-flags.js';
@@ -75,8 +74,13 @@ export async function dressRecipe(
   };
 }
 
+/** Loaded only where a table or an emblem is given: a module of the server comes with it. */
+async function layerKeepers() {
+  return (await import('../layers/index.js')).LAYER_KEEPERS;
+}
+
 async function openTable(path: string) {
-  await LAYER_KEEPERS.table.keep(path, basename(path));
+  await (await layerKeepers()).table.keep(path, basename(path));
   const hash = await fileIdentity(path);
   const table = { hash, name: basename(path).slice(0, 120), strength: 100 };
   return { table, layer: { hash, path } };
@@ -135,7 +139,7 @@ async function openEmblems(flags: readonly EmblemFlag[]) {
   };
   try {
     for (const [i, { path, place, size, time }] of flags.entries()) {
-      const { bytes } = await LAYER_KEEPERS.emblem.keep(path, basename(path));
+      const { bytes } = await (await layerKeepers()).emblem.keep(path, basename(path));
       const folder = await mkdtemp(join(tmpdir(), 'muted-pond-emblem-'));
       folders.push(folder);
       const file = join(folder, 'emblem.png');

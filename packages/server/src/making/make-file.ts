@@ -61,6 +61,8 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const { mostHeld = MOST_HELD, measures = true } = options;
   const onProgress = risingOnly(options.onProgress);
   const started = performance.now();
+  // Those who help are ready by the time the footage is decoded.
+  const threads = helperThreads();
   const { kind } = recipe.weigh;
   const maker = MAKERS[kind];
   const plan = await planFile(task, (done) =>
@@ -91,7 +93,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const isInParts = parts.length > 1;
   await hasEncoder;
   const making = await maker.start({
-    ...{ recipe, plan, isInParts, counts: measures, threads: helperThreads() },
+    ...{ recipe, plan, isInParts, counts: measures, threads },
     // Of a reel in parts, only the first is known yet.
     isOpaque: isInParts ? !mayBeClear(recipe, files) : !first.hasAlpha,
     sample: async () => (await compose(sampleOf(plan))).frames,
