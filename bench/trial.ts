@@ -3,7 +3,9 @@ import { startServer } from '../tools/server-process.js';
 import { median } from './measure.js';
 import { printTable } from './table.js';
 
-const WANTED_MS = 800;
+const WANTED_MS = 400;
+/** The first trial, whose frames nobody has decoded in this size. */
+const WANTED_COLD_MS = 2000;
 /** Every thread of the pool has its own decoded frames; until then trials are not measured. */
 const WARM_UP = 8;
 const TURNS = 9;
@@ -35,14 +37,22 @@ export async function benchTrial(): Promise<void> {
       return performance.now() - started;
     };
     const times: number[] = [];
+    let cold = 0;
     for (let turn = 0; turn < WARM_UP + TURNS; turn++) {
       const ms = await make(turn);
+      if (turn === 0) cold = ms;
       if (turn >= WARM_UP) times.push(ms);
     }
     const ms = median(times);
-    printTable('a trial whose frames are decoded, lantern, 480 px, 12 fps', [
+    printTable('a trial of the lantern, 480 px, 12 fps, from asking to its bytes', [
       {
-        what: 'from asking to its bytes, median',
+        what: 'the first',
+        figure: `${cold.toFixed(0)} ms`,
+        wanted: `≤ ${WANTED_COLD_MS} ms`,
+        reached: cold <= WANTED_COLD_MS,
+      },
+      {
+        what: 'with its frames decoded, median',
         figure: `${ms.toFixed(0)} ms (${Math.min(...times).toFixed(0)} to ${Math.max(...times).toFixed(0)})`,
         wanted: `≤ ${WANTED_MS} ms`,
         reached: ms <= WANTED_MS,

@@ -5,7 +5,7 @@ import { DITHER_NAMES } from '@muted-pond/core/palette';
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { createMask, featherMask, layRipples, resizeMask } from '@muted-pond/core/still';
 import { measureLikeness } from '@muted-pond/core/weigh';
-import { decodeAll, median, timeProcess } from './measure.js';
+import { decodeAll, timeProcess } from './measure.js';
 import { type BenchRow, printTable } from './table.js';
 
 interface WeightCase {
@@ -17,19 +17,21 @@ interface WeightCase {
   readonly held?: boolean;
   /** What is asked of our side. */
   readonly flags: readonly string[];
-  /** Bytes as a share of ffmpeg's, at no lower SSIM. */
+  /** Bytes as a share of ffmpeg's, at no lower SSIM and no higher motion error. */
   readonly wanted: number;
+  /** Time of the whole process as a share of ffmpeg's. */
+  readonly wantedTime: number;
 }
 
 /** Settle and squeeze at which the likeness and the motion of ffmpeg's best are met. */
 const at = (settle: number, squeeze: number) => ['--settle', String(settle), '--squeeze', String(squeeze)];
 
 const CASES: readonly WeightCase[] = [
-  { clip: 'lantern.mp4', from: 1, flags: at(4.1, 3.3), wanted: 0.3 },
-  { clip: 'lantern.mp4', from: 1, held: true, flags: at(4.5, 4), wanted: 0.4 },
-  { clip: 'kettle.mov', from: 1, flags: at(1.85, 2), wanted: 0.3 },
-  { clip: 'koi.webm', from: 1, flags: at(2.9, 2.4), wanted: 0.55 },
-  { clip: 'booking.mp4', from: 1, height: 300, flags: at(0.6, 0), wanted: 0.8 },
+  { clip: 'lantern.mp4', from: 1, flags: at(3.95, 3.26), wanted: 0.25, wantedTime: 1 },
+  { clip: 'lantern.mp4', from: 1, held: true, flags: at(2.5, 3.6), wanted: 0.34, wantedTime: 1 },
+  { clip: 'kettle.mov', from: 1, flags: at(1.62, 1.68), wanted: 0.25, wantedTime: 1.2 },
+  { clip: 'koi.webm', from: 1, flags: at(2.63, 2.3), wanted: 0.42, wantedTime: 1 },
+  { clip: 'booking.mp4', from: 1, height: 300, flags: at(0.8, 0.5), wanted: 0.62, wantedTime: 1.5 },
 ];
 
 const WIDTH = 480;
@@ -38,10 +40,9 @@ const RATE = 12;
 const SECONDS = 3;
 /** Edge of what moves in the cinemagraph, px of the result. */
 const FEATHER = 6;
-const WANTED_TIME = 1.2;
 /** Levels. */
 const WANTED_SHIMMER = 0.02;
-/** Whole processes are timed this often, in turn; the median counts. */
+/** Whole processes are timed this often, in turn; the least of each counts. */
 const TURNS = 5;
 
 /**
@@ -86,7 +87,7 @@ export async function benchWeight(root: string, work: string): Promise<void> {
         ]),
       );
     }
-    const rows = compare(one, lossless, theirs, ours, median(ourTimes) / median(theirTimes));
+    const rows = compare(one, lossless, theirs, ours, Math.min(...ourTimes) / Math.min(...theirTimes));
     // What stands still must not crawl under any dither, at its full strength too.
     if (!one.held) rows.push(await ditherRow(root, one, lossless, ours));
     printTable(
@@ -156,8 +157,8 @@ function compare(one: WeightCase, lossless: string, theirs: string, ours: string
     {
       what: 'time ÷ ffmpeg',
       figure: time.toFixed(2),
-      wanted: `≤ ${WANTED_TIME}`,
-      reached: time <= WANTED_TIME,
+      wanted: `≤ ${one.wantedTime}`,
+      reached: time <= one.wantedTime,
     },
   ];
 }

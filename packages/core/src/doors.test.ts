@@ -67,6 +67,7 @@ const DOORS: Record<string, readonly string[]> = {
     'measureActivity',
     'signatureLuma',
     'signatureOf',
+    'signaturesIn',
     'spanToRest',
     'warpFrame',
     'warpLuma',

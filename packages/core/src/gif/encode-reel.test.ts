@@ -84,7 +84,9 @@ describe('what the writer wrote, read by others', () => {
     it(`gives the intended pixels where the palette is for ${palette}, read by ffmpeg and libvips`, async () => {
       // Two scenes, the second as the first by night.
       const dark = movingBall(50, 41, 4, { seed: 5, grain: 9 });
-      for (const { rgba } of dark) rgba.forEach((level, at) => (rgba[at] = at % 4 === 3 ? 255 : level >> 2));
+      for (const { rgba } of dark) {
+        for (let at = 0; at < rgba.length; at++) if (at % 4 < 3) rgba[at] >>= 2;
+      }
       const frames = [...movingBall(50, 41, 4, { seed: 2, grain: 9 }), ...dark];
       const reel = plan(frames, 255, { settle: 3, palette });
       expect(reel.scenes).toEqual([0, 4]);

@@ -121,7 +121,7 @@ export class PlainDrawer implements FrameDrawer {
   takePalette(palette: Parameters<FrameDrawer['takePalette']>[0]): void {
     this.colours = palette.map(shownColour);
     this.values = new Float32Array(palette.length * 4);
-    this.colours.forEach((colour, entry) => valuesOf(colour, this.values, entry * 4));
+    for (const [entry, colour] of this.colours.entries()) valuesOf(colour, this.values, entry * 4);
     this.entryOf = new Map();
     for (const [entry, colour] of this.colours.entries()) {
       if (!this.entryOf.has(colour)) this.entryOf.set(colour, entry);

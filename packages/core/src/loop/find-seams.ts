@@ -32,6 +32,7 @@ export function seamWindow(frameCount: number, span: Span): Span {
  * The best places to join, for the interface and the command line alike.
  * @param field over the frames of the window.
  * @param within only loops inside this span.
+ * @param cuts first frames of other scenes, rising: a loop lies within one scene, since no seam hides a cut.
  */
 export function findSeams(
   field: SeamField,
@@ -39,16 +40,21 @@ export function findSeams(
   times: FrameTimes,
   within: Span,
   length: LoopLength,
+  cuts: readonly number[] = [],
 ): SeamCandidate[] {
   const rate = times.starts.length / times.duration;
-  const found = searchSeams(field, {
-    from: Math.max(0, within.start - window.start),
-    to: Math.min(window.end, within.end) - window.start,
-    shortest: Math.max(2, Math.ceil(length.min * rate - 1e-6)),
-    longest: Math.floor(length.max * rate + 1e-6),
-    most: CANDIDATES,
-  });
-  return found.map((candidate) => ({
+  const bounds = [within.start, ...cuts.filter((cut) => cut > within.start && cut < within.end), within.end];
+  const found = bounds.slice(1).flatMap((end, scene) =>
+    searchSeams(field, {
+      from: Math.max(0, bounds[scene] - window.start),
+      to: Math.min(window.end, end) - window.start,
+      shortest: Math.max(2, Math.ceil(length.min * rate - 1e-6)),
+      longest: Math.floor(length.max * rate + 1e-6),
+      most: CANDIDATES,
+    }),
+  );
+  const best = found.sort((one, other) => other.rank - one.rank).slice(0, CANDIDATES);
+  return best.map((candidate) => ({
     ...candidate,
     start: candidate.start + window.start,
     end: candidate.end + window.start,

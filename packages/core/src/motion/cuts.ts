@@ -33,6 +33,13 @@ export function findCuts(signatures: readonly Uint8Array[]): number[] {
   });
 }
 
+/** Signatures that stand one behind the other, each by itself. */
+export function signaturesIn(all: Uint8Array): Uint8Array[] {
+  return Array.from({ length: all.length / SIGNATURE_BYTES }, (_, f) =>
+    all.subarray(f * SIGNATURE_BYTES, (f + 1) * SIGNATURE_BYTES),
+  );
+}
+
 /** The signature of a frame of any size, from four points in each of its cells. */
 export function signatureOf({ rgba, width, height }: PixelFrame): Uint8Array {
   const small = new Uint8Array(SIGNATURE_SIZE.width * SIGNATURE_SIZE.height * 4);

@@ -11,7 +11,7 @@ import {
   measureReelSeam,
   seamWindow,
 } from '@muted-pond/core/loop';
-import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
+import { findCuts, SIGNATURE_BYTES, SIGNATURE_SIZE, signaturesIn } from '@muted-pond/core/motion';
 import { type Recipe, seenShare, takeOf } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { resizeMask } from '@muted-pond/core/still';
@@ -55,11 +55,12 @@ export async function takeBestLoop(
   }
   const moving = mask ? resizeMask(await readMask(mask), SIGNATURE_SIZE).values : null;
   const field = createSeamField(signatures, { part: seenShare(size, recipe.framing), moving });
-  const [best] = findSeams(field, window, times, recipe.span, length);
+  const cuts = findCuts(signaturesIn(signatures)).map((cut) => cut + window.start);
+  const [best] = findSeams(field, window, times, recipe.span, length, cuts);
   if (!best) {
     throw new UserError(
       'bad_flag',
-      `No loop of ${length.min} to ${length.max} s lies between ${recipe.span.start} and ${recipe.span.end} (frames). Give another --loop-length or a wider --from and --to.`,
+      `No loop of ${length.min} to ${length.max} s lies between ${recipe.span.start} and ${recipe.span.end} (frames)${cuts.length > 0 ? ' within one scene' : ''}. Give another --loop-length or a wider --from and --to.`,
     );
   }
   const span = { start: best.start, end: best.end };

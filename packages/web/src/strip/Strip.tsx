@@ -14,6 +14,8 @@ import { type Mark, markNear } from './snap.js';
 import classes from './strip.module.css';
 import { useStripControls, useStripView } from './use-strip-view.js';
 
+const NO_CUTS: readonly number[] = [];
+
 interface StripProps {
   /** Beneath the span's stones. */
   readonly children?: ReactNode;
@@ -28,8 +30,9 @@ interface StripProps {
  * span's ends.
  */
 export function Strip({ children, above, tools }: StripProps) {
-  const { store, session } = useWorkspace();
+  const { store, session, seams } = useWorkspace();
   const take = useTake();
+  const cuts = useStore(seams, (state) => state.answer?.cuts) ?? NO_CUTS;
   const { times, frameCount } = take;
   const band = useRef<HTMLDivElement>(null);
   const { ref: measure, width, height } = useElementSize<HTMLDivElement>();
@@ -56,7 +59,7 @@ export function Strip({ children, above, tools }: StripProps) {
 
   function dragTo(which: 'start' | 'end', clientX: number, free: boolean): void {
     const wanted = nearestBoundary(times, secondsAt(clientX));
-    const marks = free ? [] : marksFor(which, span, playhead, take);
+    const marks = free ? [] : marksFor(which, span, playhead, take, cuts);
     const caught = markNear(marks, wanted, (a, b) => (share(a) - share(b)) * width);
     setCaughtBy(caught?.name ?? null);
     previewEnd(which, caught?.boundary ?? wanted);
@@ -73,7 +76,7 @@ export function Strip({ children, above, tools }: StripProps) {
     <section className={classes.strip} aria-label="Footage strip">
       <div className={classes.head}>
         <strong>{take.name}</strong>
-        <TakeFigures take={take} />
+        <TakeFigures take={take} scenes={cuts.length + 1} />
         <span className={classes.headRight}>
           {tools ?? <StripState take={take} pxPerSecond={width / length} />}
         </span>
@@ -92,6 +95,16 @@ export function Strip({ children, above, tools }: StripProps) {
         <StripPictures take={take} view={view} room={room} />
         <div className={classes.outside} style={{ left: 0, width: percent(share(span.start)) }} />
         <div className={classes.outside} style={{ left: percent(share(span.end)), right: 0 }} />
+        {cuts.map((cut) => (
+          <div
+            key={cut}
+            className={classes.cut}
+            data-testid="cut"
+            hidden={share(cut) <= 0 || share(cut) >= 1}
+            style={{ left: percent(share(cut)) }}
+            title={`Another scene begins here, at ${formatClock(boundaryTime(times, cut))}`}
+          />
+        ))}
         <div
           className={classes.playhead}
           hidden={share(playhead + 1) <= 0 || share(playhead) >= 1}
@@ -136,12 +149,13 @@ export function Strip({ children, above, tools }: StripProps) {
   );
 }
 
-function TakeFigures({ take }: { take: PieceTake }) {
+function TakeFigures({ take, scenes }: { take: PieceTake; scenes: number }) {
   const { frameCount, times, frameRate, footage } = take;
   return (
     <span>
       {frameCount} {frameCount === 1 ? 'frame' : 'frames'} · {formatSeconds(times.duration)} ·{' '}
       {formatRate(frameRate)} fps{footage?.variableRate ? ' on average, varying' : ''}
+      {scenes > 1 ? ` · ${scenes} scenes` : ''}
     </span>
   );
 }
@@ -165,12 +179,19 @@ function Closeness({ px }: { px: number }) {
   return `1 s = ${px >= 10 ? Math.round(px) : px.toFixed(1)} px`;
 }
 
-/** What a handle stops at: the frame on the stage, and lengths of whole and half seconds. */
-function marksFor(which: 'start' | 'end', span: Span, playhead: number, take: PieceTake): Mark[] {
+/** What a handle stops at: the frame on the stage, cuts, and lengths of whole and half seconds. */
+function marksFor(
+  which: 'start' | 'end',
+  span: Span,
+  playhead: number,
+  take: PieceTake,
+  cuts: readonly number[],
+): Mark[] {
   const { times, frameCount } = take;
   const marks: Mark[] = [
     { boundary: which === 'start' ? playhead : playhead + 1, name: 'the frame on the stage' },
     { boundary: which === 'start' ? 0 : frameCount, name: which === 'start' ? 'the beginning' : 'the end' },
+    ...cuts.map((boundary) => ({ boundary, name: 'a cut' })),
   ];
   const fixed = boundaryTime(times, which === 'start' ? span.end : span.start);
   const direction = which === 'start' ? -1 : 1;

@@ -25,12 +25,19 @@ for (let frame = 0; frame < FRAMES; frame++) {
   }
 }
 
-function worker() {
+/** The same light, and from `cut` on the night. */
+function cutAt(cut: number): typeof signatures {
+  const night = new Uint8Array(signatures);
+  for (let at = cut * SIGNATURE_BYTES; at < night.length; at++) night[at] >>= 2;
+  return night;
+}
+
+function worker(seen = signatures) {
   let clock = 0;
   const work = createSeamWork(() => clock++);
   work({
     type: 'footage',
-    signatures,
+    signatures: seen,
     window: { start: 0, end: FRAMES },
     times,
     size: { width: 640, height: 360 },
@@ -125,6 +132,16 @@ describe('the seam worker', () => {
     });
     expect(answer.seam).toBeNull();
     expect(answer.candidates.length).toBeGreaterThan(0);
+  });
+
+  it('tells where other scenes begin, and finds loops within one scene only', () => {
+    const { look } = worker(cutAt(57));
+    const { cuts, candidates } = look({});
+    expect(cuts).toEqual([57]);
+    expect(candidates.length).toBeGreaterThan(1);
+    for (const { start, end } of candidates) expect(end <= 57 || start >= 57, `${start}–${end}`).toBe(true);
+    expect(candidates[0].end - candidates[0].start).toBe(PERIOD);
+    expect(worker().look({}).cuts).toEqual([]);
   });
 
   it('gives each ripple a round of its own, measures it, and finds a calm stretch', () => {

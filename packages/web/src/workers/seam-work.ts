@@ -19,7 +19,7 @@ import {
   type SeamField,
   type SeamPlaces,
 } from '@muted-pond/core/loop';
-import { alignSignatures } from '@muted-pond/core/motion';
+import { alignSignatures, findCuts, signaturesIn } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
 import { type Recipe, seenShare } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
@@ -86,6 +86,8 @@ export interface FoundRounds {
 export interface SeamAnswer {
   readonly id: number;
   readonly candidates: readonly SeamCandidate[];
+  /** First frames of other scenes among those that were searched. */
+  readonly cuts: readonly number[];
   /** Null where the reel cannot be made. */
   readonly seam: ReelSeam | null;
   readonly advice: JoinAdvice | null;
@@ -108,6 +110,7 @@ export interface SeamAnswer {
 /** Answers questions about one piece's seams; remembers what the next question is likely to need again. */
 export function createSeamWork(now: () => number): (message: SeamMessage) => SeamReply | null {
   let footage: Extract<SeamMessage, { type: 'footage' }> | null = null;
+  let cuts: readonly number[] = [];
   const alignedOnce = remembered((_: 'all') =>
     alignSignatures((footage as NonNullable<typeof footage>).signatures),
   );
@@ -115,7 +118,7 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
   const seamsOf = remembered(
     ({ places, within, length }: { places: SeamPlaces; within: Span; length: LoopLength }) => {
       const { window, times } = footage as NonNullable<typeof footage>;
-      return findSeams(fieldOf(places), window, times, within, length);
+      return findSeams(fieldOf(places), window, times, within, length, cuts);
     },
   );
 
@@ -180,6 +183,7 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
   return (message) => {
     if (message.type === 'footage') {
       footage = message;
+      cuts = findCuts(signaturesIn(message.signatures)).map((cut) => cut + message.window.start);
       alignedOnce.forget();
       fieldOf.forget();
       seamsOf.forget();
@@ -210,7 +214,7 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       const own = ownScores(recipe, loop, moving);
       const answer: SeamAnswer = {
         id,
-        candidates,
+        ...{ candidates, cuts },
         seam: weakest(reelSeam(field, window.start, loop, recipe), own, recipe),
         advice: adviseJoin(field, window.start, take, recipe.loop),
         doubles: nearDoubles(field, window.start, loop.items),
@@ -225,7 +229,7 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       if (!(error instanceof UserError)) throw error;
       // The reel cannot be made; the workspace says why.
       const nothing = { seam: null, advice: null, doubles: [], blacks: [], plate: null, calm: null, own: [] };
-      return { type: 'answer', answer: { id, candidates, ...nothing, searchMs } };
+      return { type: 'answer', answer: { id, candidates, cuts, ...nothing, searchMs } };
     }
   };
 }
