@@ -3,11 +3,12 @@ import { readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { PictureCache } from '../src/disk/index.js';
 import type { Footage } from '../src/footage/footage.entity.js';
 import { FramePictures } from '../src/footage/frame-pictures.js';
 import { TaskQueue } from '../src/jobs/index.js';
 import { probeFile } from '../src/media/index.js';
-import { BlobStore, PictureCache } from '../src/storage/index.js';
+import { BlobStore } from '../src/storage/index.js';
 import { type ClipFolder, clipFolder, numberedFrames } from './clips.js';
 
 const RUN = 6;

@@ -5,9 +5,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { PictureCache } from '../src/disk/index.js';
 import { TaskQueue } from '../src/jobs/index.js';
 import { readSettings } from '../src/settings.js';
-import { BlobStore, PictureCache } from '../src/storage/index.js';
+import { BlobStore } from '../src/storage/index.js';
 
 let folder: string;
 let store: BlobStore;

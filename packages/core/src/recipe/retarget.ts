@@ -63,7 +63,7 @@ export function retarget(
     ...(parts.includes('framing') && {
       framing: { ...recipe.framing, crop: carryCrop(recipe.framing.crop, mapping) },
     }),
-    ...(parts.includes('loop') && { loop: carryLoop(recipe, mapping, from.files !== null) }),
+    ...(parts.includes('loop') && { loop: carryLoop(recipe, mapping) }),
     ...(parts.includes('still') && { still: carryStill(recipe.still, mapping, from.files !== null) }),
     ...(parts.includes('dress') && { dress: carryDress(recipe.dress, mapping, from.files !== null) }),
     ...(parts.includes('plays') && { plays: recipe.plays }),
@@ -131,9 +131,9 @@ function carryCrop(crop: Rect | null, { old, to, isOneShape, tell }: Mapping): R
   return fitted;
 }
 
-function carryLoop({ loop: settings, span }: Recipe, mapping: Mapping, isKnown: boolean): Recipe['loop'] {
+function carryLoop({ loop: settings, span }: Recipe, mapping: Mapping): Recipe['loop'] {
   const { areFramesAlike, tell } = mapping;
-  const loop = { ...settings, join: carryJoin(settings.join, span, mapping, isKnown) };
+  const loop = { ...settings, join: carryJoin(settings.join, span, mapping) };
   const { edits } = loop;
   if (edits.length === 0 || areFramesAlike) return loop;
   const what =
@@ -142,19 +142,14 @@ function carryLoop({ loop: settings, span }: Recipe, mapping: Mapping, isKnown: 
   return { ...loop, edits: [] };
 }
 
-function carryJoin(
-  join: JoinSettings,
-  span: Span,
-  { at, isOneShape, tell }: Mapping,
-  isKnown: boolean,
-): JoinSettings {
+function carryJoin(join: JoinSettings, span: Span, { at, isOneShape, tell }: Mapping): JoinSettings {
   const { carry, woven } = joinOf(join);
-  const carried = carry?.(join, span, at, isKnown && isOneShape) ?? join;
+  const carried = carry?.(join, span, at, isOneShape) ?? join;
   const touches = (one: JoinSettings) => woven?.(one).touches.length ?? 0;
   if (touches(carried) < touches(join)) {
     tell(
       'dropped',
-      `What was held or set free by hand in the weave was left out: it belongs to ${isKnown ? 'a picture of another shape' : 'the piece it was done in'}.`,
+      'What was held or set free by hand in the weave was left out: it belongs to a picture of another shape.',
     );
   }
   return carried;
@@ -229,6 +224,6 @@ function carryRipple(ripple: Ripple, mapping: Mapping, isKnown: boolean): Ripple
   return {
     ...ripple,
     mask,
-    loop: { ...ripple.loop, span: own, join: carryJoin(join, span, mapping, isKnown) },
+    loop: { ...ripple.loop, span: own, join: carryJoin(join, span, mapping) },
   };
 }

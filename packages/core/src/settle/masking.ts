@@ -13,14 +13,14 @@ const MOST = 6;
  * What a squared difference of colour may count beside one of light, both as toOpponent scales them: the
  * classes that pixels fall into.
  */
-export const CHROMA_SHARES = [0.25, 0.4, 0.64, 1.024, 1.638, 2.621] as const;
+export const CHROMA_SHARES = [0.34, 0.544, 0.87, 1.393, 2.228, 3.565] as const;
 /** The step from one class to the next, as a logarithm. */
 const CHROMA_STEP = Math.log(1.6);
 /**
  * How far the share of colour follows what light and colour hide. By all of it (1) SSIM alone is served best;
  * motion error counts light only, wherever it is.
  */
-const CHROMA_EXPONENT = 0.6;
+const CHROMA_EXPONENT = 0.5;
 
 /** The class of a share. */
 export function chromaClassOf(share: number): number {

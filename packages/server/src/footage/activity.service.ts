@@ -1,8 +1,9 @@
 import { measureActivity, SIGNATURE_BYTES } from '@muted-pond/core/motion';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { PictureCache } from '../disk/index.js';
 import { PondEvents, TaskQueue } from '../jobs/index.js';
 import { readSignatures } from '../media/index.js';
-import { BlobStore, PictureCache } from '../storage/index.js';
+import { BlobStore } from '../storage/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 

@@ -1,10 +1,11 @@
 import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
 import { LRUCache } from 'lru-cache';
+import type { PictureCache } from '../disk/index.js';
 import type { TaskQueue } from '../jobs/index.js';
 import { decodeFrames } from '../media/index.js';
 import { Problem } from '../problems/index.js';
-import type { BlobStore, PictureCache } from '../storage/index.js';
+import type { BlobStore } from '../storage/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 

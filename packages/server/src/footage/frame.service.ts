@@ -2,8 +2,9 @@ import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import sharp from 'sharp';
+import { PictureCache } from '../disk/index.js';
 import { TaskQueue } from '../jobs/index.js';
-import { BlobStore, PictureCache } from '../storage/index.js';
+import { BlobStore } from '../storage/index.js';
 import type { Footage } from './footage.entity.js';
 import { FramePictures } from './frame-pictures.js';
 

@@ -1,7 +1,8 @@
 import type { MotionView } from '@muted-pond/core/api';
 import { Inject, Injectable } from '@nestjs/common';
+import { PictureCache } from '../disk/index.js';
 import { JobPool, TaskQueue } from '../jobs/index.js';
-import { BlobStore, PictureCache } from '../storage/index.js';
+import { BlobStore } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import type { Footage } from './footage.entity.js';
 

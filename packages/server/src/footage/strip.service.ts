@@ -1,9 +1,10 @@
 import type { StripProgress } from '@muted-pond/core/api';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { PictureCache } from '../disk/index.js';
 import { PondEvents } from '../jobs/index.js';
 import { type DecodeRequest, decodeFrames } from '../media/index.js';
-import { BlobStore, PictureCache } from '../storage/index.js';
+import { BlobStore } from '../storage/index.js';
 import type { Footage } from './footage.entity.js';
 import { SMALL_LONG_SIDE } from './frame.service.js';
 

@@ -2,10 +2,10 @@ import type { HoldingFigures, HoldingView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { stepsKey } from '@muted-pond/core/render';
 import { Inject, Injectable } from '@nestjs/common';
+import { PictureCache } from '../disk/index.js';
 import { JobPool, Jobs, KeptPieceJobs, PondEvents } from '../jobs/index.js';
 import { hashOfInputs, type MakingTask, MEASURED_SIDE, planHolding } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { PictureCache } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 
 /** Measures how frames are held still, one recipe of a piece at a time. */

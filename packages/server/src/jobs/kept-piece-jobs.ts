@@ -1,4 +1,4 @@
-import type { PictureCache } from '../storage/index.js';
+import type { PictureCache } from '../disk/index.js';
 import type { JobPool } from './job-pool.js';
 import type { Jobs } from './jobs.service.js';
 import { type JobView, PieceJobs } from './piece-jobs.js';

@@ -15,6 +15,7 @@ import {
   wovenPart,
 } from '@muted-pond/core/render';
 import { LRUCache } from 'lru-cache';
+import { PictureCache } from '../disk/index.js';
 import { openFrameSource } from './frame-source.js';
 import { sourceFile } from './making-file.js';
 import type { MakingTask } from './making-task.js';
@@ -72,19 +73,13 @@ async function weave(
 ): Promise<WovenPart> {
   const plan = planWeaving(task.recipe, takeOf(task.recipe, task.files.map(sourceFile)), wish.span);
   const id = hashOfInputs(weaveKey(plan, wish));
-  const cache = task.cacheDir ? await openCache(task.cacheDir) : null;
+  const cache = task.cacheDir ? new PictureCache(task.cacheDir) : null;
   const place = [task.files[0].hash, `woven-${id}`, 0] as const;
   const kept = made.get(id) ?? (await cache?.get(...place).then((bytes) => bytes && readPart(bytes)));
   const part = kept ?? wovenPart(await look(task, plan, wish, onProgress), plan, wish, id);
   made.set(id, part);
   if (!kept) await cache?.put(...place, Buffer.from(JSON.stringify(part)));
   return part;
-}
-
-/** The server has it already; the command line, which keeps nothing, is spared what comes with it. */
-async function openCache(folder: string) {
-  const { PictureCache } = await import('../storage/index.js');
-  return new PictureCache(folder);
 }
 
 function readPart(bytes: Buffer): WovenPart {

@@ -15,11 +15,11 @@ import {
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
+import { PictureCache } from '../disk/index.js';
 import { type Footage, FootageService } from '../footage/index.js';
 import { LayersService } from '../layers/index.js';
 import { type MakingFile, type MakingLayer, type MakingTask, sourceFile } from '../making/index.js';
 import { notFound, Problem } from '../problems/index.js';
-import { PictureCache } from '../storage/index.js';
 import { Piece } from './piece.entity.js';
 
 /** Pieces whose recipes are remembered as they were read. */

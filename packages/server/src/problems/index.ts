@@ -1,2 +1,2 @@
-export { isDiskFull, ProblemFilter, problemSentence, sendProblem, toProblem } from './problem.filter.js';
+export { ProblemFilter, problemSentence, sendProblem, toProblem } from './problem.filter.js';
 export { notFound, Problem } from './problem.js';

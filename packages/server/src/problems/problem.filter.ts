@@ -1,6 +1,7 @@
 import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
+import { isDiskFull } from '../disk/index.js';
 import { Problem } from './problem.js';
 
 /** Codes of what is wrong outside: who asked is told, and the log is not filled. */
@@ -76,9 +77,4 @@ export function problemSentence(error: unknown, log: Logger): string {
 function isBrokenOff(error: unknown): boolean {
   const { code, message } = (error ?? {}) as { code?: string; message?: string };
   return code === 'ERR_STREAM_PREMATURE_CLOSE' || code === 'ECONNRESET' || message === 'aborted';
-}
-
-export function isDiskFull(error: unknown): boolean {
-  const code = (error as { code?: string } | null)?.code;
-  return code === 'ENOSPC' || code === 'EDQUOT' || code === 'SQLITE_FULL';
 }

@@ -1,4 +1,3 @@
 export { BlobStore, hashOf, type IncomingFile } from './blob-store.js';
-export { PictureCache } from './picture-cache.js';
 export { StorageModule } from './storage.module.js';
 export { storedJson } from './stored-json.js';

@@ -1,7 +1,7 @@
 import { Global, Module } from '@nestjs/common';
+import { PictureCache } from '../disk/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
 import { BlobStore } from './blob-store.js';
-import { PictureCache } from './picture-cache.js';
 
 @Global()
 @Module({

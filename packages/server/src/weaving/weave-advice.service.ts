@@ -1,9 +1,9 @@
 import type { WeaveAdvice, WeaveAdviceView, WeaveAsk } from '@muted-pond/core/api';
 import { Inject, Injectable } from '@nestjs/common';
+import { PictureCache } from '../disk/index.js';
 import { JobPool, Jobs, KeptPieceJobs, PondEvents } from '../jobs/index.js';
 import { hashOfInputs, type WeaveAdviceTask, weaveAdviceInputs } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { PictureCache } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 
 /** Looks whether pieces can be woven, one of a piece at a time. */

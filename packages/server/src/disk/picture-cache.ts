@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { access, type FileHandle, mkdir, open, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { isDiskFull } from '../problems/index.js';
+import { isDiskFull } from './disk-full.js';
 
 /** Small files that can be made again at any time, by footage, kind and number. */
 export class PictureCache {
