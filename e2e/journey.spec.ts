@@ -86,7 +86,7 @@ test('from a dropped file to the saved GIF', async ({ page, url }) => {
     await page.getByRole('option', { name: 'None' }).click();
     await page.getByText('Near lossless').click();
     const weight = page.getByTestId('weight');
-    await expect(page.locator('tr[aria-current=true]')).toContainText('no dither, settle 2, squeeze 2');
+    await expect(page.locator('tr[aria-current=true]')).toContainText('no dither, settle 1.8, squeeze 1.8');
     await expect(page.getByText('the real file, playing')).toBeVisible();
     await expect(page.getByText('10 fps · 160 × 48')).toBeVisible();
     const lastLetter = await page.getByTestId('stage').locator('img').getAttribute('data-trial');

@@ -1,5 +1,6 @@
 // @vitest-environment jsdom
 import type { TrialFigures } from '@muted-pond/core/api';
+import { QUALITIES } from '@muted-pond/core/files';
 import { screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
@@ -22,7 +23,7 @@ describe('what only a GIF has to be told', () => {
     show(<GifFields />, piece);
     await userEvent.click(screen.getByLabelText('Small'));
     const { weigh } = piece.store.getState().recipe;
-    expect(weigh).toEqual({ ...before, gif: { ...before.gif, settle: 6.5, squeeze: 8 } });
+    expect(weigh).toEqual({ ...before, gif: { ...before.gif, ...QUALITIES.small } });
   });
 
   it('asks for a strength only where there is a dither', async () => {
