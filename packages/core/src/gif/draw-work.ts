@@ -92,7 +92,9 @@ export function pricesOf(squeeze: number): { readonly code: number; readonly lim
 
 /** What squared differences of colour count at each pixel. */
 export function chromaSharesOf(chroma: Uint8Array): Float32Array {
-  return Float32Array.from(chroma, (which) => CHROMA_SHARES[which]);
+  const shares = new Float32Array(chroma.length);
+  for (let p = 0; p < shares.length; p++) shares[p] = CHROMA_SHARES[chroma[p]];
+  return shares;
 }
 
 /** 1 / masking²: what an error counts at each pixel. */

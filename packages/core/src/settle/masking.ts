@@ -69,11 +69,10 @@ export function measureMasking(frames: readonly PixelFrame[]): Masking {
     const hidden = factors[block] ** 2 / (1 + shares[block] / moments / KNEE);
     shares[block] = Math.log(CHROMA_SHARES[0]) + CHROMA_EXPONENT * Math.log(hidden);
   }
-  const chroma = spread(shares, across, down, width, height);
-  return {
-    masking: spread(factors, across, down, width, height),
-    chroma: Uint8Array.from(chroma, (share) => chromaClassOf(Math.exp(share))),
-  };
+  const shareOf = spread(shares, across, down, width, height);
+  const chroma = new Uint8Array(shareOf.length);
+  for (let p = 0; p < chroma.length; p++) chroma[p] = chromaClassOf(Math.exp(shareOf[p]));
+  return { masking: spread(factors, across, down, width, height), chroma };
 }
 
 /** Of luma, and the mean of those of the two colour differences in BT.601's scales, squared levels. */

@@ -23,15 +23,15 @@ function sizeAndRateLog({ width, frameRate }: FitSettings): number {
 }
 
 const LEAST_COLORS = 24;
-const SMALL = { settle: 6, squeeze: 9 };
-const SMALLEST = { settle: 10, squeeze: 16 };
+const SMALL = { settle: 5.4, squeeze: 6.8 };
+const SMALLEST = { settle: 9, squeeze: 12 };
 
 /**
  * Files with palettes. Sharp gives up frames first, smooth pixels and colours, colour pixels and frames
  * together; each gives up more of the rest when that is not enough.
  */
 export const PALETTE_FIT: FitModel = {
-  best: { colors: 256, settle: 2, squeeze: 2 },
+  best: { colors: 256, settle: 1.8, squeeze: 1.8 },
   legsOf(kind: FitKind, best: FitSettings): readonly FitLeg[] {
     const { slow, slowest, width } = ends(best);
     const colors = (most: number) => Math.min(best.colors, most);
@@ -52,7 +52,7 @@ export const PALETTE_FIT: FitModel = {
   },
   predictedLog(settings) {
     const { colors, settle, squeeze } = settings;
-    return sizeAndRateLog(settings) + 0.2 * Math.log(colors) - 0.45 * Math.log(settle + squeeze + 2);
+    return sizeAndRateLog(settings) + 0.2 * Math.log(colors) - 0.9 * Math.log(settle + squeeze + 2);
   },
   rising: ['settle', 'squeeze'],
   steps: { width: 2, frameRate: 0.1, colors: 1, settle: 0.01, squeeze: 0.01 },
