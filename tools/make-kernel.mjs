@@ -15,6 +15,7 @@ export const KERNELS = {
   resize: 'pixels',
   colour: 'colour',
   weave: 'weave',
+  count: 'palette',
   nearest: 'palette',
   draw: 'gif',
 };

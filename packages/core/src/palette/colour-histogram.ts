@@ -1,11 +1,7 @@
 import { BLUE_SCALE, LUMA, RED_SCALE } from '../pixels/index.js';
-import { CHROMA_SHARES, type SettledReel, visitStarts } from '../settle/index.js';
-
-/** Steps of the histogram along luma, B − Y and R − Y: one level of luma, two of a scaled difference. */
-const LUMA_STEPS = 256;
-const DIFFERENCE_STEPS = 90;
-/** A scaled difference lies within ±90: 0.395 × 226 and 0.499 × 179. */
-export const MOST_DIFFERENCE = 90;
+import { CHROMA_SHARES, visitStarts } from '../settle/index.js';
+import { type CountedReel, DIFFERENCE_STEPS, MOST_DIFFERENCE, SUMS } from './count-work.js';
+import { countFast } from './fast-count.js';
 
 /**
  * How often each colour is shown. Colours that are hardly different (256×90×90 steps of luma, B − Y and R −
@@ -24,54 +20,18 @@ export interface ColourHistogram {
 }
 
 /**
- * A histogram being filled. Sums stand five a bin: weight, luma times weight, weight of colour, and scaled B − Y
- * and R − Y times that.
+ * Counts the colours of the segments that begin in frames from … to − 1, each once, weighted by its duration
+ * and by how little its place hides.
+ * @param exactLimit keep exact colours as long as there are at most this many.
  */
-interface Counter {
-  /** The bin of each step, counted from 1; 0 where none is in use. */
-  readonly binOf: Int32Array;
-  steps: Int32Array;
-  sums: Float64Array;
-  bins: number;
-}
-
-/** Numbers in a bin's sums. */
-const SUMS = 5;
-
-/** All 0 between two counts: it is large, and used again. */
-let emptyBins: Int32Array | null = null;
-
-function createCounter(): Counter {
-  emptyBins ??= new Int32Array(LUMA_STEPS * DIFFERENCE_STEPS * DIFFERENCE_STEPS);
-  return {
-    binOf: emptyBins,
-    steps: new Int32Array(1 << 13),
-    sums: new Float64Array(SUMS << 13),
-    bins: 0,
-  };
-}
-
-/** The bin of a step; a new one where it was not met before. */
-function binAt(counter: Counter, step: number): number {
-  const bin = counter.binOf[step] - 1;
-  if (bin >= 0) return bin;
-  if (counter.bins === counter.steps.length) {
-    const steps = new Int32Array(counter.bins * 2);
-    const sums = new Float64Array(counter.bins * 2 * SUMS);
-    steps.set(counter.steps);
-    sums.set(counter.sums);
-    counter.steps = steps;
-    counter.sums = sums;
-  }
-  counter.steps[counter.bins] = step;
-  counter.bins++;
-  counter.binOf[step] = counter.bins;
-  return counter.bins - 1;
-}
-
-function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number> | null): ColourHistogram {
-  for (let bin = 0; bin < bins; bin++) binOf[steps[bin]] = 0;
-
+export function countColours(
+  reel: CountedReel,
+  from: number,
+  to: number,
+  exactLimit: number,
+): ColourHistogram {
+  const sums = countFast(reel, from, to) ?? countPlainly(reel, from, to);
+  const bins = sums.length / SUMS;
   const weights = new Float64Array(bins);
   const chromaWeights = new Float64Array(bins);
   const values = new Float64Array(bins * 3);
@@ -82,22 +42,13 @@ function finish({ bins, sums, steps, binOf }: Counter, exact: ReadonlySet<number
     values[bin * 3 + 1] = sums[at + 3] / sums[at + 2];
     values[bin * 3 + 2] = sums[at + 4] / sums[at + 2];
   }
-  return { bins, weights, chromaWeights, values, exact };
+  return { bins, weights, chromaWeights, values, exact: exactColours(reel, from, to, exactLimit) };
 }
 
-/**
- * Counts the colours of the segments that begin in frames from … to − 1, each once, weighted by its duration
- * and by how little its place hides.
- * @param exactLimit keep exact colours as long as there are at most this many.
- */
-export function countColours(
-  reel: Pick<SettledReel, 'frames' | 'durations' | 'masking' | 'chroma'>,
-  from: number,
-  to: number,
-  exactLimit: number,
-): ColourHistogram {
-  const counter = createCounter();
-  let exact: Set<number> | null = new Set();
+/** The plain way, where there is no kernel: the sums of each bin in use, in the order in which they were met. */
+export function countPlainly(reel: CountedReel, from: number, to: number): Float64Array {
+  const binOf = new Map<number, number>();
+  const sums: number[] = [];
   const { masking, chroma } = reel;
   for (let f = from; f < to; f++) {
     const { rgba } = reel.frames[f];
@@ -106,28 +57,44 @@ export function countColours(
       const at = p * 4;
       // Flat ground shows every band; texture hides it. Smooth parts get more of the palette.
       const share = durations[p] / masking[p];
-      const r = rgba[at];
-      const g = rgba[at + 1];
-      const b = rgba[at + 2];
-      const luma = LUMA[0] * r + LUMA[1] * g + LUMA[2] * b;
-      const blue = (b - luma) * BLUE_SCALE;
-      const red = (r - luma) * RED_SCALE;
+      const luma = LUMA[0] * rgba[at] + LUMA[1] * rgba[at + 1] + LUMA[2] * rgba[at + 2];
+      const blue = (rgba[at + 2] - luma) * BLUE_SCALE;
+      const red = (rgba[at] - luma) * RED_SCALE;
       const step =
         ((luma | 0) * DIFFERENCE_STEPS + ((blue + MOST_DIFFERENCE) >> 1)) * DIFFERENCE_STEPS +
         ((red + MOST_DIFFERENCE) >> 1);
-      const bin = binAt(counter, step) * SUMS;
-      const { sums } = counter;
+      const bin = binOf.get(step) ?? sums.length;
+      if (bin === sums.length) {
+        binOf.set(step, bin);
+        sums.push(0, 0, 0, 0, 0);
+      }
       const chromaShare = share * CHROMA_SHARES[chroma[p]];
       sums[bin] += share;
       sums[bin + 1] += luma * share;
       sums[bin + 2] += chromaShare;
       sums[bin + 3] += blue * chromaShare;
       sums[bin + 4] += red * chromaShare;
-      if (exact) {
-        exact.add((r << 16) | (g << 8) | b);
-        if (exact.size > exactLimit) exact = null;
-      }
     });
   }
-  return finish(counter, exact);
+  return Float64Array.from(sums);
+}
+
+/** All colours as 0xRRGGBB; null as soon as there are more than `most`. */
+function exactColours(
+  { frames, durations }: CountedReel,
+  from: number,
+  to: number,
+  most: number,
+): Set<number> | null {
+  const exact = new Set<number>();
+  for (let f = from; f < to; f++) {
+    const { rgba } = frames[f];
+    const begun = durations[f];
+    for (let p = 0; p < begun.length; p++) {
+      if (begun[p] === 0) continue;
+      exact.add((rgba[p * 4] << 16) | (rgba[p * 4 + 1] << 8) | rgba[p * 4 + 2]);
+      if (exact.size > most) return null;
+    }
+  }
+  return exact;
 }

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { settle } from '../settle/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
-import { type ColourHistogram, countColours } from './colour-histogram.js';
+import { type ColourHistogram, countColours, countPlainly } from './colour-histogram.js';
+import { countFast } from './fast-count.js';
 import { startAssigning } from './fast-nearest.js';
 import { assignPlainly, refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
@@ -87,6 +88,18 @@ describe('centres of a palette', () => {
 });
 
 describe('the histogram', () => {
+  for (const seed of [1, 2, 3, 4, 5]) {
+    it(`counts the same by the kernel and in plain TypeScript, to the bit (seed ${seed})`, () => {
+      const random = seeded(seed);
+      const [width, height] = [wholeFrom(random, 1, 70), wholeFrom(random, 1, 50)];
+      const frames = [...movingBall(width, height, 3, { seed, grain: 9 }), noiseFrame(width, height, random)];
+      const reel = settle(frames, seed % 2 === 0 ? 0 : 4);
+      const [fast, plain] = [countFast(reel, 1, 4), countPlainly(reel, 1, 4)];
+      expect(plain.length).toBeGreaterThan(0);
+      expect(fast).toEqual(plain);
+    });
+  }
+
   it('weighs each segment by how long it lasts: all weights are all pixels, where nothing is hidden', () => {
     const reel = settle(copyOf(movingBall(50, 30, 5, { grain: 2 })), 4);
     const flat = { ...reel, masking: new Float32Array(50 * 30).fill(1) };

@@ -1,4 +1,5 @@
-import { type ColourHistogram, MOST_DIFFERENCE } from './colour-histogram.js';
+import type { ColourHistogram } from './colour-histogram.js';
+import { MOST_DIFFERENCE } from './count-work.js';
 
 /**
  * Variance-minimising cut of colour space: Wu 1992, "Color quantization by dynamic programming and
