@@ -14,7 +14,8 @@ const MOST = 6;
  * classes that pixels fall into.
  */
 export const CHROMA_SHARES = [0.34, 0.544, 0.87, 1.393, 2.228, 3.565] as const;
-/** The step from one class to the next, as a logarithm. */
+/** The first class and the step from one to the next, as logarithms. */
+const LEAST_SHARE = Math.log(CHROMA_SHARES[0]);
 const CHROMA_STEP = Math.log(1.6);
 /**
  * How far the share of colour follows what light and colour hide. By all of it (1) SSIM alone is served best;
@@ -24,7 +25,11 @@ const CHROMA_EXPONENT = 0.5;
 
 /** The class of a share. */
 export function chromaClassOf(share: number): number {
-  const place = Math.round(Math.log(share / CHROMA_SHARES[0]) / CHROMA_STEP);
+  return classOfLog(Math.log(share));
+}
+
+function classOfLog(share: number): number {
+  const place = Math.round((share - LEAST_SHARE) / CHROMA_STEP);
   return Math.max(0, Math.min(CHROMA_SHARES.length - 1, place));
 }
 
@@ -67,11 +72,11 @@ export function measureMasking(frames: readonly PixelFrame[]): Masking {
   for (let block = 0; block < factors.length; block++) {
     factors[block] = Math.min(MOST, Math.sqrt(1 + factors[block] / moments / KNEE));
     const hidden = factors[block] ** 2 / (1 + shares[block] / moments / KNEE);
-    shares[block] = Math.log(CHROMA_SHARES[0]) + CHROMA_EXPONENT * Math.log(hidden);
+    shares[block] = LEAST_SHARE + CHROMA_EXPONENT * Math.log(hidden);
   }
   const shareOf = spread(shares, across, down, width, height);
   const chroma = new Uint8Array(shareOf.length);
-  for (let p = 0; p < chroma.length; p++) chroma[p] = chromaClassOf(Math.exp(shareOf[p]));
+  for (let p = 0; p < chroma.length; p++) chroma[p] = classOfLog(shareOf[p]);
   return { masking: spread(factors, across, down, width, height), chroma };
 }
 

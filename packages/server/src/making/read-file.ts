@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { FileKindId } from '@muted-pond/core/files';
-import sharp from 'sharp';
+import { pictureLibrary } from '../media/index.js';
 import { MAKERS } from './kinds/index.js';
 
 /** A finished file whose pictures are wanted. Plain data: it travels between threads. */
@@ -15,6 +15,7 @@ export interface ReadingTask {
 export async function picturesOf({ path, kind, delaysCs }: ReadingTask): Promise<Uint8Array[]> {
   const bytes = new Uint8Array(await readFile(path));
   const pictures: Uint8Array[] = [];
+  const sharp = await pictureLibrary();
   for await (const { width, height, rgba } of MAKERS[kind].read(bytes, delaysCs)) {
     const raw = { width, height, channels: 4 } as const;
     // Packed quickly: they are looked at once or twice.

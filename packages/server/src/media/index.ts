@@ -4,6 +4,7 @@ export { DecoderComplaint, decoderText, hasDecoder, runDecoder, SAFE_INPUT } fro
 export type { AnimationFacts, FrameClock, MediaFacts, PictureFacts, VideoFacts } from './facts.js';
 export { frameTimes } from './frame-times.js';
 export { assertWhole, openPicture, probePicture } from './picture.js';
+export { pictureLibrary } from './picture-library.js';
 export { probeFile } from './probe-file.js';
 export { readSignatures } from './read-signatures.js';
 export { isDrawing } from './sniff.js';
