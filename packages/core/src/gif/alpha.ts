@@ -15,10 +15,7 @@ export interface AlphaReel {
 }
 
 /** @param shown what the viewer has on screen; follows what is disposed of. */
-export function createAlphaReel(
-  reel: Omit<PlannedReel, 'width' | 'height'> & { readonly width: number; readonly height: number },
-  shown: Uint32Array,
-): AlphaReel {
+export function createAlphaReel(reel: PlannedReel, shown: Uint32Array): AlphaReel {
   const { width, height, frames, plans, durations, cleared, palettes, paletteOf } = reel;
   const pixels = width * height;
   const colours = palettes.map((palette) => palette.map(shownColour));

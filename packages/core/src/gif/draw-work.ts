@@ -19,6 +19,7 @@ export const FIRST_WORTH = 0.6;
  * colours lie far apart: their pattern stays. Many lie near: what is merged there makes no pattern worse.
  */
 export const PATTERN = 0.15;
+/** Where squeeze is nothing, a longer string is still better than a shorter one. */
 export const LEAST_WORTH = 1e-6;
 /** What a code costs, in squares of squeeze's levels. */
 const CODE_PRICE = 2;
