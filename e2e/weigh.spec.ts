@@ -14,7 +14,7 @@ test('a setting is changed, compared by wipe, fitted under a limit and saved wit
   const name = page.getByLabel('Name of New destination');
   await name.fill('Menu board');
   await name.press('Enter');
-  await enter(page.getByLabel('Weight that Menu board accepts, KB'), 90);
+  await enter(page.getByLabel('Weight that Menu board accepts, KB'), 60);
   await enter(page.getByLabel('Width that Menu board accepts, px'), 240);
   await expect(page.getByLabel('Width that Menu board accepts, px')).toHaveValue('240 px');
 
@@ -51,12 +51,12 @@ test('a setting is changed, compared by wipe, fitted under a limit and saved wit
   // Over or under, and three files that fit; one is taken and saved.
   await page.locator('input[aria-label="Limit"]').click();
   await page.getByRole('option', { name: /Menu board/ }).click();
-  await page.getByRole('button', { name: 'Fit under 90 KB' }).click();
+  await page.getByRole('button', { name: 'Fit under 60 KB' }).click();
   await page.getByRole('button', { name: /Keep it smooth/ }).click({ timeout: 200_000 });
   await expect(page.getByTestId('verdict')).toContainText('under');
   const shown = Number(await weight.getAttribute('data-bytes'));
-  expect(shown).toBeLessThanOrEqual(90_000);
-  expect(shown).toBeGreaterThan(0.85 * 90_000);
+  expect(shown).toBeLessThanOrEqual(60_000);
+  expect(shown).toBeGreaterThan(0.85 * 60_000);
   const bytes = await saveFile(page);
   expect(bytes.length).toBe(shown);
   expect((await readWithSharp(bytes)).width).toBeLessThanOrEqual(240);

@@ -9,6 +9,7 @@ const LUMA_GREEN: f32 = 0.587;
 const LUMA_BLUE: f32 = 0.114;
 const BLUE_SCALE: f32 = 0.564 * 0.7;
 const RED_SCALE: f32 = 0.713 * 0.7;
+const NO_DIFFERENCE: f32 = 0.01;
 const CANDIDATE_SHARE: f32 = 0.8;
 const WINDOW: i32 = 24;
 const FAR: f32 = 3.4e38;
@@ -398,9 +399,17 @@ function write(p: i32, lane: i32): void {
     const out = first + <usize>from * (<usize>stride << 2);
     store<u16>(durations + ((<usize>from * <usize>stride + <usize>p) << 1), <u16>(to - from));
     const luma = (load<f32>(lumas + z) - load<f32>(lumas + a)) * share;
-    const red = luma + ((load<f32>(reds + z) - load<f32>(reds + a)) * share) / RED_SCALE;
-    const blue = luma + ((load<f32>(blues + z) - load<f32>(blues + a)) * share) / BLUE_SCALE;
-    const green = (luma - LUMA_RED * red - LUMA_BLUE * blue) / LUMA_GREEN;
+    const redDifference = (load<f32>(reds + z) - load<f32>(reds + a)) * share;
+    const blueDifference = (load<f32>(blues + z) - load<f32>(blues + a)) * share;
+    let red = luma;
+    let green = luma;
+    let blue = luma;
+    // Rounding must not tint what is grey.
+    if (abs(redDifference) >= NO_DIFFERENCE || abs(blueDifference) >= NO_DIFFERENCE) {
+      red += redDifference / RED_SCALE;
+      blue += blueDifference / BLUE_SCALE;
+      green = (luma - LUMA_RED * red - LUMA_BLUE * blue) / LUMA_GREEN;
+    }
     store<u8>(out, <u8>max<f32>(0, min<f32>(255, r0 + red)));
     store<u8>(out + 1, <u8>max<f32>(0, min<f32>(255, g0 + green)));
     store<u8>(out + 2, <u8>max<f32>(0, min<f32>(255, b0 + blue)));

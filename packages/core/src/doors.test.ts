@@ -10,6 +10,7 @@ const DOORS: Record<string, readonly string[]> = {
     'LINEAR_FROM_SRGB8',
     'LINEAR_MAX',
     'LUMA',
+    'NO_DIFFERENCE',
     'MATTE_PATTERN',
     'MIDDLE',
     'RED_SCALE',

@@ -105,6 +105,25 @@ describe('the palette', () => {
     expect(errors[2]).toBeLessThan(errors[1]);
   });
 
+  it('of greys has greys only, and settling tints none (20 seeds)', () => {
+    for (let seed = 1; seed <= 20; seed++) {
+      const random = seeded(seed);
+      const frames = movingBall(47, 33, 5, { seed, grain: wholeFrom(random, 1, 9) });
+      for (const { rgba } of frames) {
+        for (let at = 0; at < rgba.length; at += 4) rgba.fill(rgba[at], at, at + 3);
+      }
+      const reel = settle(frames, [0, 2, 5][seed % 3], { merging: seed % 2 });
+      for (const [f, { rgba }] of reel.frames.entries()) {
+        for (let p = 0; p < 47 * 33; p++) {
+          if (reel.durations[f][p] === 0) continue;
+          const [r, g, b] = rgba.subarray(p * 4, p * 4 + 3);
+          expect([g, b], `seed ${seed}, frame ${f}, pixel ${p}`).toEqual([r, r]);
+        }
+      }
+      for (const [r, g, b] of buildPalette(reel, wholeFrom(random, 2, 120))) expect([g, b]).toEqual([r, r]);
+    }
+  });
+
   it('refuses counts out of range', () => {
     const reel = settle([noiseFrame(4, 4, seeded(1))], 0);
     expect(() => buildPalette(reel, 0)).toThrow('1 to 256');

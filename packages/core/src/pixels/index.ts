@@ -10,6 +10,7 @@ export {
   darkestFirst,
   fromOpponent,
   LUMA,
+  NO_DIFFERENCE,
   type Opponent,
   RED_SCALE,
   type Rgb,

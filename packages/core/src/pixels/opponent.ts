@@ -25,8 +25,15 @@ export function darkestFirst(a: Rgb, b: Rgb): number {
   return toOpponent(a)[0] - toOpponent(b)[0];
 }
 
+/** Differences of colour below this are none: rounding must not tint a grey, levels. */
+export const NO_DIFFERENCE = 0.01;
+
 /** The sRGB colour of luma and scaled differences, in whole levels, brought into range. */
 export function fromOpponent([luma, blueDifference, redDifference]: Opponent): Rgb {
+  if (Math.abs(blueDifference) < NO_DIFFERENCE && Math.abs(redDifference) < NO_DIFFERENCE) {
+    const level = wholeLevel(luma);
+    return [level, level, level];
+  }
   const red = luma + redDifference / RED_SCALE;
   const blue = luma + blueDifference / BLUE_SCALE;
   const green = (luma - LUMA[0] * red - LUMA[2] * blue) / LUMA[1];

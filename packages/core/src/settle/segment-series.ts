@@ -1,4 +1,4 @@
-import { BLUE_SCALE, colourDistance, LUMA, RED_SCALE, type Rgb } from '../pixels/index.js';
+import { BLUE_SCALE, colourDistance, LUMA, NO_DIFFERENCE, RED_SCALE, type Rgb } from '../pixels/index.js';
 
 /** A segment's begin is sought among this many candidates back, besides the begin of the segment before. */
 const WINDOW = 24;
@@ -182,10 +182,17 @@ export class Segmenter {
       const rgba = pictures[from];
       durations[from][pixel] = to - from;
       const luma = (lumas[to] - lumas[from]) * share;
-      const red = luma + ((reds[to] - reds[from]) * share) / RED_SCALE;
-      const blue = luma + ((blues[to] - blues[from]) * share) / BLUE_SCALE;
+      const redDifference = (reds[to] - reds[from]) * share;
+      const blueDifference = (blues[to] - blues[from]) * share;
+      let [red, green, blue] = [luma, luma, luma];
+      // Rounding must not tint what is grey.
+      if (Math.abs(redDifference) >= NO_DIFFERENCE || Math.abs(blueDifference) >= NO_DIFFERENCE) {
+        red += redDifference / RED_SCALE;
+        blue += blueDifference / BLUE_SCALE;
+        green = (luma - LUMA[0] * red - LUMA[2] * blue) / LUMA[1];
+      }
       rgba[at] = r0 + red;
-      rgba[at + 1] = g0 + (luma - LUMA[0] * red - LUMA[2] * blue) / LUMA[1];
+      rgba[at + 1] = g0 + green;
       rgba[at + 2] = b0 + blue;
       to = from;
     }
