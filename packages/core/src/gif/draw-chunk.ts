@@ -92,14 +92,26 @@ export function startDrawing(work: DrawWork, isPlain = false): (chunk: number) =
     return { rgba: work.frames[f].rgba, plan: work.plans[f], durations: work.durations[f] };
   };
 
-  return (chunk) => {
-    drawer.shown.set(work.shown);
-    // In truth some pixels show a colour that is nearly the planned one; a chunk need not know, so that nobody
-    // waits for another.
-    for (let f = 0; f < bounds[chunk]; f++) {
-      begin(f, draftOf(f));
+  // What is shown before a frame if all before it are drawn as they are planned. In truth some pixels show a
+  // colour that is nearly the planned one; a chunk need not know, so that nobody waits for another.
+  const planned = work.shown.slice();
+  let plannedUntil = 0;
+  const showAsPlanned = (until: number): void => {
+    // Whoever takes chunks takes them in their order, and goes on from the last one.
+    if (until < plannedUntil) {
+      planned.set(work.shown);
+      plannedUntil = 0;
+    }
+    drawer.shown.set(planned);
+    for (; plannedUntil < until; plannedUntil++) {
+      begin(plannedUntil, draftOf(plannedUntil));
       drawer.showPlanned();
     }
+    planned.set(drawer.shown);
+  };
+
+  return (chunk) => {
+    showAsPlanned(bounds[chunk]);
     const alpha = work.cleared && createAlphaReel(work, drawer.shown);
     let used = 0;
     for (let f = bounds[chunk]; f < bounds[chunk + 1]; f++) {

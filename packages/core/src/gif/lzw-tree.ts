@@ -11,7 +11,7 @@ const MOST_CODES = 4096;
 export class LzwTree {
   private readonly sink = new ByteSink();
   private readonly bits: CodeBits;
-  private children_: number[][] = [];
+  private childLists: number[][] = [];
   private parents: number[] = [];
   private symbols: number[] = [];
   private nextCode = 0;
@@ -28,7 +28,7 @@ export class LzwTree {
 
   /** The known strings that are one index longer; the newest first. */
   children(code: number): readonly number[] {
-    return this.children_[code];
+    return this.childLists[code];
   }
 
   /** The last index of a string. */
@@ -52,7 +52,7 @@ export class LzwTree {
     const string = this.stringOf(code);
     if (this.previous >= 0 && this.nextCode < MOST_CODES) {
       if (this.isAhead && string[0] !== this.symbols[this.nextCode]) {
-        this.children_[this.previous].shift();
+        this.childLists[this.previous].shift();
         this.isAhead = false;
       }
       if (!this.isAhead && !this.has(this.previous, string[0])) this.add(this.previous, string[0]);
@@ -82,17 +82,17 @@ export class LzwTree {
     this.previous = -1;
     this.symbols = Array.from({ length: clearCode }, (_, index) => index);
     this.parents = new Array<number>(clearCode).fill(-1);
-    this.children_ = this.symbols.map(() => []);
+    this.childLists = this.symbols.map(() => []);
   }
 
   private has(code: number, index: number): boolean {
-    return this.children_[code].some((child) => this.symbols[child] === index);
+    return this.childLists[code].some((child) => this.symbols[child] === index);
   }
 
   private add(code: number, index: number): void {
     const child = this.nextCode;
-    this.children_[code].unshift(child);
-    this.children_[child] = [];
+    this.childLists[code].unshift(child);
+    this.childLists[child] = [];
     this.symbols[child] = index;
     this.parents[child] = code;
   }

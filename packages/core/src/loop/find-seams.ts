@@ -1,3 +1,4 @@
+import { scenesWithin } from '../motion/index.js';
 import type { FrameTimes, Span } from '../timing/index.js';
 import type { SeamField } from './seam-field.js';
 import { type SeamCandidate, searchSeams } from './seam-search.js';
@@ -43,11 +44,10 @@ export function findSeams(
   cuts: readonly number[] = [],
 ): SeamCandidate[] {
   const rate = times.starts.length / times.duration;
-  const bounds = [within.start, ...cuts.filter((cut) => cut > within.start && cut < within.end), within.end];
-  const found = bounds.slice(1).flatMap((end, scene) =>
+  const found = scenesWithin(within, cuts).flatMap((scene) =>
     searchSeams(field, {
-      from: Math.max(0, bounds[scene] - window.start),
-      to: Math.min(window.end, end) - window.start,
+      from: Math.max(0, scene.start - window.start),
+      to: Math.min(window.end, scene.end) - window.start,
       shortest: Math.max(2, Math.ceil(length.min * rate - 1e-6)),
       longest: Math.floor(length.max * rate + 1e-6),
       most: CANDIDATES,

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
-import { findCuts, signatureOf } from './cuts.js';
+import { findCuts, scenesWithin, signatureOf } from './cuts.js';
 
 const cutsOf = (frames: readonly PixelFrame[]) => findCuts(frames.map(signatureOf));
 
@@ -64,5 +64,20 @@ describe('cuts', () => {
     });
     expect(cutsOf(tiny)).toEqual([3]);
     expect(cutsOf([noiseFrame(1, 1, random)])).toEqual([]);
+  });
+
+  it('part a span into scenes that meet, and only those within it do', () => {
+    expect(scenesWithin({ start: 10, end: 50 }, [])).toEqual([{ start: 10, end: 50 }]);
+    expect(scenesWithin({ start: 10, end: 50 }, [0, 10, 22, 40, 50, 77])).toEqual([
+      { start: 10, end: 22 },
+      { start: 22, end: 40 },
+      { start: 40, end: 50 },
+    ]);
+  });
+
+  it('are not at a flash of light', () => {
+    // Two steps beside each other.
+    const frames = [room(3), room(3, 1), room(3, 2), room(3, 3, 30), room(3, 4), room(3, 5), room(3, 6)];
+    expect(cutsOf(frames)).toEqual([]);
   });
 });

@@ -1,4 +1,5 @@
 import type { PixelFrame } from '../pixels/index.js';
+import type { Span } from '../timing/index.js';
 import { SIGNATURE_BYTES, SIGNATURE_SIZE, signatureLuma, writeSignature } from './signature.js';
 
 /** Mean step of luma below which nothing is a cut, levels. */
@@ -11,12 +12,14 @@ const BESIDE = 2;
 const OTHER_LIGHT = 0.6;
 /** … if it steps so far too, levels. */
 const OTHER_STEP = 16;
+/** … unless the picture from before comes back at once, so many times nearer: that was a flash. */
+const COMES_BACK = 5;
 const LEVELS_A_BIN = 16;
 
 /**
  * Finds the cuts of a film: frames at which another scene begins. A cut stands alone, while what moves fast does
  * so for some frames, and a camera that pans keeps the spread of its light; pictures that each stand for one
- * frame differ in it.
+ * frame differ in it, and after a flash the picture from before comes back.
  * @param signatures one a frame, see writeSignature.
  * @returns the first frame of every scene but the first, rising.
  */
@@ -25,12 +28,33 @@ export function findCuts(signatures: readonly Uint8Array[]): number[] {
   const steps = lumas.map((luma, f) => (f === 0 ? 0 : meanStep(lumas[f - 1], luma)));
   return [...lumas.keys()].filter((f) => {
     if (steps[f] < LEAST_STEP) return false;
-    if (steps[f] >= OTHER_STEP && sharedLight(lumas[f - 1], lumas[f]) < OTHER_LIGHT) return true;
+    if (steps[f] >= OTHER_STEP && sharedLight(lumas[f - 1], lumas[f]) < OTHER_LIGHT)
+      return !isFlash(lumas, f, steps[f]);
     for (let beside = f - BESIDE; beside <= f + BESIDE; beside++) {
       if (beside !== f && (steps[beside] ?? 0) * STANDS_OUT > steps[f]) return false;
     }
     return true;
   });
+}
+
+/** Whether the step to a frame is that into a flash, or out of it. */
+function isFlash(lumas: readonly Uint8Array[], f: number, step: number): boolean {
+  for (let beside = 1; beside <= BESIDE; beside++) {
+    const pairs = [
+      [f - 1, f + beside],
+      [f - 1 - beside, f],
+    ];
+    for (const [a, b] of pairs) {
+      if (a >= 0 && b < lumas.length && meanStep(lumas[a], lumas[b]) * COMES_BACK < step) return true;
+    }
+  }
+  return false;
+}
+
+/** A span scene by scene. @param cuts first frames of other scenes, rising; those outside of it do not count. */
+export function scenesWithin({ start, end }: Span, cuts: readonly number[]): Span[] {
+  const bounds = [start, ...cuts.filter((cut) => cut > start && cut < end), end];
+  return bounds.slice(1).map((until, scene) => ({ start: bounds[scene], end: until }));
 }
 
 /** Signatures that stand one behind the other, each by itself. */

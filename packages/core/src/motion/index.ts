@@ -2,7 +2,7 @@ export { type Activity, measureActivity } from './activity.js';
 export { type AlignedSignatures, alignSignatures } from './align-signatures.js';
 export { type ActivitySeries, calmAt, calmestSpan, spanToRest } from './calm.js';
 export { type FramePair, findCameraMask } from './camera-mask.js';
-export { findCuts, signatureOf, signaturesIn } from './cuts.js';
+export { findCuts, scenesWithin, signatureOf, signaturesIn } from './cuts.js';
 export { alignSize, type LumaPicture, lumaOf } from './luma-picture.js';
 export { MOTION_FRAMES, type MotionMap, type MovingPart, mapMotion } from './motion-map.js';
 export {

@@ -30,7 +30,7 @@ interface Kernel extends KernelMemory {
 
 /** Numbers from the blues of a class to its reds. */
 const PLANE = 260;
-/** Numbers of each centre, see CentreSums. */
+/** Numbers of each centre, see AssignBins. */
 const SUMS = 8;
 
 /** @returns null where it cannot run. */
@@ -91,10 +91,14 @@ export function startAssigning(histogram: ColourHistogram, classes: Uint8Array):
   };
 }
 
-/** The palette entry of every segment that begins in a frame. @param chroma classes, see Masking. */
+/** Writes the palette entry of every segment that begins in a frame. */
 export type MapFrame = (rgba: Uint8Array, durations: Uint16Array, plan: Uint8Array) => void;
 
-/** Without a dither. @returns null where the kernel cannot run. */
+/**
+ * Maps frames without a dither.
+ * @param chroma the class of each pixel, see Masking.
+ * @returns what takes a palette; null where the kernel cannot run.
+ */
 export function startFastMapping(chroma: Uint8Array): ((palette: readonly Rgb[]) => MapFrame) | null {
   const started = start();
   if (!started) return null;

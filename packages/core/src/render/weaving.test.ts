@@ -278,11 +278,11 @@ describe('takes that can hardly be woven', () => {
     const dark = breathing(20, 9);
     const frames = [...dark, ...bright, ...dark, ...bright];
     await expect(weave(frames, recipeOf(fileOf(frames)))).rejects.toThrow(
-      'its longest shot has 20 frames, and a woven round of 24 takes 37',
+      'its longest scene has 20 frames, and a woven round of 24 takes 37',
     );
   });
 
-  it('take the longest shot where it is long enough', async () => {
+  it('take the longest scene where it is long enough', async () => {
     const bright = breathing(60, 24).map((frame) => ({
       ...frame,
       rgba: frame.rgba.map((value, i) => (i % 4 === 3 ? 255 : 255 - value)),

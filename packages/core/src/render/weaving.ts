@@ -9,6 +9,7 @@ import {
   WOVEN_ROOM,
   type Woven,
 } from '../loop/index.js';
+import { findCuts, scenesWithin, signatureOf } from '../motion/index.js';
 import { type Size, sizeWithin } from '../pixels/index.js';
 import { framedSize, type Recipe, type Take } from '../recipe/index.js';
 import { beginStroke, createMask, type Mask, movingMask } from '../still/index.js';
@@ -18,7 +19,6 @@ import {
   createPlanes,
   cutPlanes,
   FREED,
-  findShots,
   HELD,
   type JointFigures,
   jointSpread,
@@ -125,7 +125,7 @@ export interface LookedAtTake {
 }
 
 /**
- * Reads the frames of a span and looks at their cells. Where the scene is cut, only the longest shot counts.
+ * Reads the frames of a span and looks at their cells. Where the scene is cut, only the longest scene counts.
  * @param onProgress 0–1.
  * @throws UserError where a frame cannot be read, or too few are there.
  */
@@ -138,17 +138,23 @@ export async function lookAtTake(
   const frames = await openTakeFrames(plan, source);
   const count = span.end - span.start;
   const all = createPlanes(plan.size, count + 1);
+  const signatures: Uint8Array[] = [];
   for (let from = span.start; from < span.end; from += CHUNK) {
     const chunk = Array.from({ length: Math.min(CHUNK, span.end - from) }, (_, i) => from + i);
     await frames.read(chunk);
-    for (const frame of chunk) putFrame(all, frame - span.start, frames.get(frame));
+    for (const frame of chunk) {
+      const picture = frames.get(frame);
+      putFrame(all, frame - span.start, picture);
+      signatures.push(signatureOf(picture));
+    }
     frames.forget(chunk);
     onProgress((from + chunk.length - span.start) / count);
   }
   // A round must not run over a cut of the scene.
-  const shot = findShots(all, count).reduce((a, b) => (b.end - b.start > a.end - a.start ? b : a));
-  const planes = shot.end - shot.start === count ? all : cutPlanes(all, shot.start, shot.end, 1);
-  const firstFrame = span.start + shot.start;
+  const scenes = scenesWithin({ start: 0, end: count }, findCuts(signatures));
+  const scene = scenes.reduce((a, b) => (b.end - b.start > a.end - a.start ? b : a));
+  const planes = scenes.length === 1 ? all : cutPlanes(all, scene.start, scene.end, 1);
+  const firstFrame = span.start + scene.start;
   const held = frames.plate();
   let plateFrame = settings.plate ?? firstFrame + choosePlateFrame(planes);
   if (held && plan.still) {
@@ -210,7 +216,7 @@ export interface WovenPart {
 /**
  * Weaves a take that was looked at.
  * @param id a hash of all that it depends on.
- * @throws UserError where the span, or its longest shot, is too short.
+ * @throws UserError where the span, or its longest scene, is too short.
  */
 export function wovenPart(looked: LookedAtTake, plan: RenderPlan, wish: WeaveWish, id: string): WovenPart {
   const { take, tables } = looked;
@@ -232,7 +238,7 @@ function tooShort(there: number, { span, settings: { frames } }: WeaveWish): Use
   if (there < span.end - span.start) {
     return new UserError(
       'scene_is_cut',
-      `The scene is cut within the span: its longest shot has ${there} frames, and ${needed}. Set the span to one longer shot, or make the round shorter.`,
+      `There are cuts within the span: its longest scene has ${there} frames, and ${needed}. Set the span to one longer scene, or make the round shorter.`,
     );
   }
   return new UserError(

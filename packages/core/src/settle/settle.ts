@@ -1,4 +1,4 @@
-import { findCuts, signatureOf } from '../motion/index.js';
+import { findCuts, scenesWithin, signatureOf } from '../motion/index.js';
 import {
   assertOneSize,
   type PixelFrame,
@@ -87,12 +87,9 @@ export function settle(
   const measured = measureMasking(frames);
   masking.set(measured.masking);
   chroma.set(measured.chroma);
-  const scenes = [0, ...findCuts(frames.map(signatureOf))];
-  for (const [n, from] of scenes.entries()) {
-    const scene = {
-      frames: frames.slice(from, scenes[n + 1]),
-      durations: durations.slice(from, scenes[n + 1]),
-    };
+  const scenes = scenesWithin({ start: 0, end: frames.length }, findCuts(frames.map(signatureOf)));
+  for (const { start, end } of scenes) {
+    const scene = { frames: frames.slice(start, end), durations: durations.slice(start, end) };
     if (levels <= 0) {
       settleExactly(scene.frames, scene.durations);
       continue;
@@ -106,7 +103,7 @@ export function settle(
     threads.run(work, Math.ceil(height / STRIP_ROWS), startSettling);
   }
   if (cleared) cutAtClear(frames, durations, cleared);
-  return { frames, durations, cleared, scenes, masking, chroma };
+  return { frames, durations, cleared, scenes: scenes.map(({ start }) => start), masking, chroma };
 }
 
 /** No tolerance: a segment ends where the colour changes at all. */

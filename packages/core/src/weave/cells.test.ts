@@ -3,7 +3,7 @@ import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { seeded } from '../testing/seeded.js';
 import { cellMeans, cellSquare, gridOf, openCellSquares } from './cells.js';
 import { createPlanes, cutPlanes, type Planes, putFrame, quarterPlanes } from './planes.js';
-import { cellStatistics, choosePlateFrame, findShots } from './statistics.js';
+import { cellStatistics, choosePlateFrame } from './statistics.js';
 
 function noisy(width: number, height: number, seed: number, alpha = 255): PixelFrame {
   const random = seeded(seed);
@@ -213,21 +213,5 @@ describe('statistics of cells', () => {
     const planes = planesOf(frames, false, 1);
     const chosen = choosePlateFrame(planes);
     expect(chosen < 20 || chosen >= 25).toBe(true);
-  });
-
-  it('find the cuts of a scene, and none where things only move', () => {
-    const first = swinging(30, 12);
-    const second = swinging(25, 9).map((frame) => ({
-      ...frame,
-      rgba: frame.rgba.map((value, i) => (i % 4 === 3 ? 255 : 255 - value)),
-    }));
-    const shots = findShots(planesOf([...first, ...second]), 55);
-    expect(shots).toEqual([
-      { start: 0, end: 30 },
-      { start: 30, end: 55 },
-    ]);
-    expect(findShots(planesOf(first), 30)).toEqual([{ start: 0, end: 30 }]);
-    expect(findShots(planesOf(swinging(30, 12, 7)), 30)).toHaveLength(1);
-    expect(findShots(planesOf([first[0]]), 1)).toEqual([{ start: 0, end: 1 }]);
   });
 });

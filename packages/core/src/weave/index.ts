@@ -10,6 +10,6 @@ export {
   tablesOf,
 } from './make-weave.js';
 export { createPlanes, cutPlanes, type Planes, putFrame } from './planes.js';
-export { choosePlateFrame, findShots } from './statistics.js';
+export { choosePlateFrame } from './statistics.js';
 export { cellFrames, STILL, type Weave, weaveFrames, weaveShares } from './weave.js';
 export { lookAtCells, type WovenTake } from './woven-take.js';

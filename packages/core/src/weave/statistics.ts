@@ -1,4 +1,4 @@
-import { type CellGrid, cellMeans, gridOf, meanAround, openCellSquares } from './cells.js';
+import { type CellGrid, cellMeans, meanAround, openCellSquares } from './cells.js';
 import type { Planes } from './planes.js';
 
 /** What is known of every cell of a take, whatever length its loop will have. Squared levels. */
@@ -157,42 +157,4 @@ export function choosePlateFrame(planes: Planes, frames = planes.count - 1): num
     }
   }
   return samples[off.indexOf(Math.min(...off))];
-}
-
-/** A change of the whole picture that is this many usual ones large is a cut of the scene … */
-const CUT_STEPS = 4;
-/** … if it is also so large, squared levels, … */
-const LEAST_CUT = 150;
-/** … and most cells take part. */
-const CUT_CELLS = 0.5;
-
-/**
- * The shots of a take: stretches without a cut of the scene.
- * @param frames of the planes, from the first on.
- * @returns whole frames, end exclusive; one for a take that is never cut.
- */
-export function findShots(planes: Planes, frames: number): { start: number; end: number }[] {
-  const grid = gridOf(planes, 8);
-  const squares = openCellSquares(planes, grid);
-  const cells = grid.cols * grid.rows;
-  const row = new Float32Array(cells);
-  const means: number[] = [];
-  const changed: number[] = [];
-  for (let f = 0; f + 1 < frames; f++) {
-    squares.between(f, f + 1, row);
-    means.push(row.reduce((sum, step) => sum + step, 0) / cells);
-    changed.push(row.reduce((count, step) => count + Number(step > LEAST_CUT / 4), 0) / cells);
-  }
-  const usual = [...means].sort((a, b) => a - b)[means.length >> 1] ?? 0;
-  const shots: { start: number; end: number }[] = [];
-  let start = 0;
-  for (const [f, mean] of means.entries()) {
-    if (mean < LEAST_CUT || mean < CUT_STEPS * usual || changed[f] < CUT_CELLS) continue;
-    // A cut stands alone; what moves fast does so for some frames.
-    const beside = [f - 2, f - 1, f + 1, f + 2].flatMap((at) => means[at] ?? []);
-    if (beside.some((other) => other * CUT_STEPS > mean)) continue;
-    shots.push({ start, end: f + 1 });
-    start = f + 1;
-  }
-  return [...shots, { start, end: frames }];
 }

@@ -19,7 +19,7 @@ import {
   type SeamField,
   type SeamPlaces,
 } from '@muted-pond/core/loop';
-import { alignSignatures, findCuts, signaturesIn } from '@muted-pond/core/motion';
+import { alignSignatures, findCuts, scenesWithin, signaturesIn } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
 import { type Recipe, seenShare } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
@@ -149,7 +149,9 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       field: createSeamField(alignedOnce('all'), { moving: places }),
       area: places.reduce((sum, value) => sum + value, 0) / (255 * places.length),
     }));
-    const found = findCommonRound(regions, window.start, times, window, length, recipe.weigh.frameRate);
+    const isOfSpan = ({ end }: Span) => recipe.span.start < end;
+    const scene = scenesWithin(window, cuts).find(isOfSpan) ?? window;
+    const found = findCommonRound(regions, window.start, times, scene, length, recipe.weigh.frameRate);
     return (
       found && {
         frames: found.frames,

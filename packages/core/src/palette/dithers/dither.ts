@@ -30,7 +30,10 @@ export type Dither = (
 export function aim(
   rgba: Uint8Array,
   pixel: number,
-  ...[red, green, blue, nearest]: [red: number, green: number, blue: number, nearest: NearestColour]
+  red: number,
+  green: number,
+  blue: number,
+  nearest: NearestColour,
 ): number {
   const at = pixel * 4;
   rgba[at] = clampByte(red);
