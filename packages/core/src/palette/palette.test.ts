@@ -164,6 +164,27 @@ describe('dithers', () => {
     }
   });
 
+  it('do not carry what no colour can show from a dark wall into a bright window', () => {
+    const [width, height] = [64, 48];
+    const isWindow = (p: number) => p % width >= 40 && Math.floor(p / width) >= 24;
+    for (const name of DITHER_NAMES) {
+      const frame = createFrame(width, height);
+      for (let p = 0; p < width * height; p++) {
+        frame.rgba.set(isWindow(p) ? [240, 200, 120, 255] : [12, 8, 20, 255], p * 4);
+      }
+      const reel = settle([frame], 0);
+      // Nothing in the palette is as dark as the wall.
+      const palette: Rgb[] = [
+        [40, 36, 52],
+        [150, 110, 90],
+        [240, 200, 120],
+      ];
+      const [plan] = mapColours(reel, onePalette(reel, palette), name, 100).plans;
+      const dimmed = plan.reduce((sum, entry, p) => sum + Number(isWindow(p) && entry !== 2), 0);
+      expect(dimmed / (24 * 24), name).toBeLessThan(0.1);
+    }
+  });
+
   it('at strength 0 are no dither', () => {
     const reel = settle(movingBall(40, 30, 2, { grain: 5 }), 0);
     const palette = buildPalette(reel, 20);

@@ -24,9 +24,11 @@ export const floydSteinberg: Dither = (frame, durations, plan, { palette, neares
       const b = rgba[p * 4 + 2] + here[e + 2];
       const index = aim(rgba, p, r, g, b, nearestAt(p));
       plan[p] = index;
-      spread(here, below, e, step * 3, (r - reds[index]) * strength, 0);
-      spread(here, below, e, step * 3, (g - greens[index]) * strength, 1);
-      spread(here, below, e, step * 3, (b - blues[index]) * strength, 2);
+      // Of what can be aimed at: where no colour is dark or bright enough, error would grow from pixel to pixel,
+      // and come out in the next thing that is otherwise.
+      spread(here, below, e, step * 3, (rgba[p * 4] - reds[index]) * strength, 0);
+      spread(here, below, e, step * 3, (rgba[p * 4 + 1] - greens[index]) * strength, 1);
+      spread(here, below, e, step * 3, (rgba[p * 4 + 2] - blues[index]) * strength, 2);
     }
     [here, below] = [below, here];
     below.fill(0);
