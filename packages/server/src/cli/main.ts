@@ -1,13 +1,14 @@
-import { basename } from 'node:path';
-import { probeFile } from '../media/index.js';
+import { readAhead, stopReadingAhead } from '../decoder/index.js';
+import { wholeVideoOf } from './whole-video.js';
 
 const args = process.argv.slice(2);
 
-// Reading the file's headers takes about as long as loading the engine, so both are done at once.
-const source = args[args.indexOf('--source') + 1];
-const probing = args.includes('--source') && source ? probeFile(source, basename(source)) : null;
-// Whether it went wrong is asked later, after the flags were looked at.
-probing?.catch(() => {});
-
-const { render } = await import('./render.js');
-process.exitCode = await render(args, probing);
+// A decoder takes as long to start as the engine takes to load, so both are done at once.
+const video = wholeVideoOf(args);
+if (video !== null) readAhead(video);
+try {
+  const { render } = await import('./render.js');
+  process.exitCode = await render(args);
+} finally {
+  stopReadingAhead();
+}

@@ -26,7 +26,7 @@ import {
   sourceFile,
   type UnmeasuredFile,
 } from '../making/index.js';
-import { type MediaFacts, probeFile } from '../media/index.js';
+import { probeHere } from '../media/index.js';
 import { type FoundLoop, takeBestLoop, takeWeave } from './auto-loop.js';
 import { dressRecipe } from './dress-recipe.js';
 import { fileIdentity } from './file-identity.js';
@@ -35,15 +35,11 @@ import { type RenderFlags, readRenderFlags } from './render-flags.js';
 
 /**
  * The same pipeline without the server: `npm run render -- --source FILE --out FILE.gif …`.
- * @param probing what is known of the first source, if someone has begun to look at it already.
  * @returns 0; or 1 after one line on standard error, with nothing written.
  */
-export async function render(
-  args: readonly string[],
-  probing: Promise<MediaFacts> | null = null,
-): Promise<number> {
+export async function render(args: readonly string[]): Promise<number> {
   try {
-    await renderFile(readRenderFlags(args), probing);
+    await renderFile(readRenderFlags(args));
     return 0;
   } catch (error) {
     process.stderr.write(`${sentenceOf(error)}\n`);
@@ -61,8 +57,8 @@ function sentenceOf(error: unknown): string {
   return `${WENT_WRONG} With MUTED_POND_DEBUG=1 before the command, it says what it was.`;
 }
 
-async function renderFile(flags: RenderFlags, probing: Promise<MediaFacts> | null): Promise<void> {
-  const files = await openSources(flags.sources, probing);
+async function renderFile(flags: RenderFlags): Promise<void> {
+  const files = await openSources(flags.sources);
   const composed = await composeRecipe(flags, files);
   const found = flags.autoLoop
     ? await takeBestLoop(composed, files[0], flags.autoLoop, flags.mask, flags.joins)
@@ -151,16 +147,12 @@ function pageFor(flags: RenderFlags, made: readonly MadeOut[], page: string, pla
 }
 
 /** The files as named on the command line. */
-async function openSources(
-  paths: readonly string[],
-  probing: Promise<MediaFacts> | null,
-): Promise<MakingFile[]> {
+async function openSources(paths: readonly string[]): Promise<MakingFile[]> {
   const files: MakingFile[] = [];
-  for (const [place, path] of paths.entries()) {
+  for (const path of paths) {
     const name = basename(path);
     const hash = await fileIdentity(path);
-    const facts = await (place === 0 && probing ? probing : probeFile(path, name));
-    files.push({ hash, path, name, facts });
+    files.push({ hash, path, name, facts: await probeHere(path, name) });
   }
   const moving = files.find((file) => file.facts.kind !== 'picture');
   if (moving && files.length > 1) {

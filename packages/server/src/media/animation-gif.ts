@@ -2,12 +2,16 @@ import { readFile, stat } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
 import { GifError, type GifFile, GifPlayer, maySeeThrough, readGif, unpackImage } from '@muted-pond/core/gif';
 import { createResizer, type PixelFrame, type Size } from '@muted-pond/core/pixels';
+import {
+  type AnimationFacts,
+  type DecodedFrame,
+  type DecodeRequest,
+  MOST_PIXELS,
+  type PictureFacts,
+  TimeLimit,
+} from '../decoder/index.js';
 import { clockOfDelays, MOST_UNPACKED } from './animation.js';
-import type { DecodedFrame, DecodeRequest } from './decode-request.js';
-import { MOST_PIXELS } from './decoder-process.js';
-import type { AnimationFacts, PictureFacts } from './facts.js';
 import { probePicture } from './picture.js';
-import { TimeLimit } from './time-limit.js';
 import { encodeView } from './view-picture.js';
 
 /** A GIF's bytes are held while it is read; larger ones are better brought in as the video they came from. */

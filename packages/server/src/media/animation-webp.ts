@@ -1,10 +1,13 @@
 import { UserError } from '@muted-pond/core/errors';
+import {
+  type AnimationFacts,
+  type DecodedFrame,
+  type DecodeRequest,
+  MOST_PIXELS,
+  TimeLimit,
+} from '../decoder/index.js';
 import { clockOfDelays, MOST_UNPACKED, tooMuchToUnpack } from './animation.js';
-import type { DecodedFrame, DecodeRequest } from './decode-request.js';
-import { MOST_PIXELS } from './decoder-process.js';
-import type { AnimationFacts } from './facts.js';
 import { openPicture, sizeAsWanted, unreadable } from './picture.js';
-import { TimeLimit } from './time-limit.js';
 import { encodeView } from './view-picture.js';
 import { cutWebp, scanWebp } from './webp-chunks.js';
 

@@ -1,6 +1,6 @@
 import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
-import type { AnimationFacts, FrameClock } from './facts.js';
+import type { AnimationFacts, FrameClock } from '../decoder/index.js';
 
 /** Pixels × frames of an animation: ten minutes at 320 × 240 and 30 frames a second, 54 s at 1280 × 720. */
 export const MOST_UNPACKED = 1.5e9;

@@ -1,7 +1,7 @@
 import { open } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
+import type { BreaksOff, VideoFacts } from '../decoder/index.js';
 import { decodeVideo } from './decode-video.js';
-import type { BreaksOff, VideoFacts } from './facts.js';
 import type { Packets } from './packets.js';
 import { type Headers, type ProbedStream, parseRatio } from './probe-headers.js';
 

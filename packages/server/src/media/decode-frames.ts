@@ -1,7 +1,7 @@
 import { isMainThread } from 'node:worker_threads';
+import type { DecodedFrame, DecodeRequest } from '../decoder/index.js';
 import { decodeGif } from './animation-gif.js';
 import { decodeWebp } from './animation-webp.js';
-import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { decodeVideo } from './decode-video.js';
 import { decodePicture } from './picture.js';
 import { decodeGifInThread } from './reading-thread.js';

@@ -1,9 +1,16 @@
 import type { Readable } from 'node:stream';
 import { UserError } from '@muted-pond/core/errors';
-import { colourFilters } from './colour-filters.js';
-import type { DecodedFrame, DecodeRequest } from './decode-request.js';
-import { DecoderComplaint, runDecoder, SAFE_INPUT } from './decoder-process.js';
-import type { VideoFacts } from './facts.js';
+import {
+  colourFilters,
+  type DecodedFrame,
+  type DecodeRequest,
+  DecoderComplaint,
+  runDecoder,
+  SAFE_INPUT,
+  splitBySize,
+  takeFrames,
+  type VideoFacts,
+} from '../decoder/index.js';
 import { encodeView } from './view-picture.js';
 
 type VideoRequest = DecodeRequest<VideoFacts>;
@@ -13,15 +20,20 @@ const TIME_LIMIT_MS = 120_000;
 /**
  * Decodes exactly the frames asked for. The decoder seeks to the key frame before the first, and picks by
  * presentation time stamp, so frame n is frame n of the file whatever the frame rate does. Containers whose
- * seeking is not to be trusted may give too few frames then; the rest is decoded from the file's beginning.
+ * seeking is not to be trusted may give too few frames then; the rest is decoded from the file's beginning. What
+ * was read ahead comes first.
  */
 export async function* decodeVideo(request: VideoRequest): AsyncGenerator<DecodedFrame> {
   const { frames, name, signal, facts } = request;
   const canSeek = facts.addressing === 'time' && facts.keyframes.length > 1;
   let given = 0;
-  for (const seeks of canSeek ? [true, false] : [false]) {
-    const left = { ...request, frames: frames.slice(given) };
-    for await (const decoded of runOnce(left, seeks)) {
+  const ways = [
+    takeFrames,
+    ...(canSeek ? [(left: VideoRequest) => runOnce(left, true)] : []),
+    (left: VideoRequest) => runOnce(left, false),
+  ];
+  for (const decode of ways) {
+    for await (const decoded of decode({ ...request, frames: frames.slice(given) })) {
       given++;
       yield decoded;
     }
@@ -144,25 +156,6 @@ function pickExpression(frames: readonly number[], { variable, at, per }: Addres
     from = to + 1;
   }
   return terms.join('+');
-}
-
-async function* splitBySize(stream: Readable, bytes: number): AsyncGenerator<Buffer> {
-  let picture = Buffer.allocUnsafeSlow(bytes);
-  let filled = 0;
-  for await (const chunk of stream as AsyncIterable<Buffer>) {
-    let at = 0;
-    while (at < chunk.length) {
-      const take = Math.min(bytes - filled, chunk.length - at);
-      chunk.copy(picture, filled, at, at + take);
-      filled += take;
-      at += take;
-      if (filled === bytes) {
-        yield picture;
-        picture = Buffer.allocUnsafeSlow(bytes);
-        filled = 0;
-      }
-    }
-  }
 }
 
 const PART_HEADER_END = Buffer.from('\r\n\r\n');

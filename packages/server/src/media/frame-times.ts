@@ -1,5 +1,5 @@
 import type { FrameTimes } from '@muted-pond/core/timing';
-import type { FrameClock } from './facts.js';
+import type { FrameClock } from '../decoder/index.js';
 
 /** The file's own time stamps in seconds from the first frame. */
 export function frameTimes({ ticks, timeBase, durationTicks }: FrameClock): FrameTimes {

@@ -1,11 +1,24 @@
+export {
+  type AnimationFacts,
+  type DecodedFrame,
+  type DecodeRequest,
+  DecoderComplaint,
+  decoderText,
+  type FrameClock,
+  type FrameFormat,
+  hasDecoder,
+  type MediaFacts,
+  type PictureFacts,
+  runDecoder,
+  SAFE_INPUT,
+  type VideoFacts,
+} from '../decoder/index.js';
 export { decodeFrames } from './decode-frames.js';
-export type { DecodedFrame, DecodeRequest, FrameFormat } from './decode-request.js';
-export { DecoderComplaint, decoderText, hasDecoder, runDecoder, SAFE_INPUT } from './decoder-process.js';
-export type { AnimationFacts, FrameClock, MediaFacts, PictureFacts, VideoFacts } from './facts.js';
 export { frameTimes } from './frame-times.js';
 export { assertWhole, openPicture, probePicture } from './picture.js';
 export { pictureLibrary } from './picture-library.js';
 export { probeFile } from './probe-file.js';
+export { probeHere } from './probe-here.js';
 export { readSignatures } from './read-signatures.js';
 export { isDrawing } from './sniff.js';
 export { encodeGreyPng, encodePng, viewType } from './view-picture.js';

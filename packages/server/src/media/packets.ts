@@ -1,4 +1,4 @@
-import type { VideoFacts } from './facts.js';
+import type { VideoFacts } from '../decoder/index.js';
 import type { ProbedPacket } from './probe-headers.js';
 
 export interface Packet {

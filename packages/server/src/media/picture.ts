@@ -1,8 +1,7 @@
 import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
 import type { Sharp, SharpOptions } from 'sharp';
-import type { DecodedFrame, DecodeRequest } from './decode-request.js';
-import type { PictureFacts } from './facts.js';
+import type { DecodedFrame, DecodeRequest, PictureFacts } from '../decoder/index.js';
 import { pictureLibrary } from './picture-library.js';
 import { encodeView } from './view-picture.js';
 

@@ -1,5 +1,5 @@
 import { isMainThread } from 'node:worker_threads';
-import type { MediaFacts } from './facts.js';
+import type { MediaFacts } from '../decoder/index.js';
 import { probeHere } from './probe-here.js';
 import { probeInThread } from './reading-thread.js';
 

@@ -1,8 +1,6 @@
 import { open } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
-import { DecoderComplaint, decoderText, MOST_PIXELS, SAFE_INPUT } from './decoder-process.js';
-
-const PROBE_LIMIT_MS = 60_000;
+import { DecoderComplaint, MOST_PIXELS, readHeaderText, takeHeaders } from '../decoder/index.js';
 
 export interface ProbedStream {
   codec_type?: string;
@@ -40,36 +38,10 @@ export interface ProbedPacket {
   flags?: string;
 }
 
-const ENTRIES = [
-  'format=format_name,duration',
-  'stream=index,codec_type,codec_name,width,height,sample_aspect_ratio,pix_fmt,field_order,color_space,color_range,color_transfer,color_primaries',
-  'stream=time_base,nb_frames,duration,avg_frame_rate',
-  'stream_tags=rotate,alpha_mode',
-  'stream_side_data=rotation',
-  'stream_disposition=attached_pic',
-  'packet=stream_index,pts,dts,duration,flags',
-].join(':');
-
 /** Headers and packets as ffprobe tells them. @throws UserError for what it cannot read. */
 export async function readHeaders(path: string, name: string): Promise<Headers> {
   try {
-    const { text, complaint } = await decoderText(
-      'ffprobe',
-      [
-        ...SAFE_INPUT,
-        ...[
-          '-v',
-          'error',
-          '-of',
-          'json=compact=1',
-          '-show_packets',
-          '-show_entries',
-          ENTRIES,
-          `file:${path}`,
-        ],
-      ],
-      PROBE_LIMIT_MS,
-    );
+    const { text, complaint } = await (takeHeaders(path) ?? readHeaderText(path));
     const parsed = JSON.parse(text);
     return {
       streams: parsed.streams ?? [],

@@ -1,7 +1,7 @@
 import { UserError } from '@muted-pond/core/errors';
+import type { MediaFacts } from '../decoder/index.js';
 import { probeGif } from './animation-gif.js';
 import { probeWebp } from './animation-webp.js';
-import type { MediaFacts } from './facts.js';
 import { probeShownPicture } from './picture.js';
 import { probeVideo } from './probe-video.js';
 import { sniffFile } from './sniff.js';

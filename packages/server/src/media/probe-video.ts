@@ -1,10 +1,9 @@
 import { stat } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
+import { type FrameClock, MOST_PIXELS, type UprightTurn, type VideoFacts } from '../decoder/index.js';
 import { MOST_UNPACKED, tooMuchToUnpack } from './animation.js';
 import { readApngControl } from './apng-control.js';
 import { findBreak, upToLastPicture } from './breaks-off.js';
-import { MOST_PIXELS } from './decoder-process.js';
-import type { FrameClock, UprightTurn, VideoFacts } from './facts.js';
 import { type Packet, type Packets, readPackets } from './packets.js';
 import { type ProbedStream, parseRatio, readHeaders } from './probe-headers.js';
 

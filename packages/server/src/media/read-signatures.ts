@@ -1,6 +1,6 @@
 import { SIGNATURE_BYTES, SIGNATURE_SIZE, writeSignature } from '@muted-pond/core/motion';
+import type { DecodeRequest } from '../decoder/index.js';
 import { decodeFrames } from './decode-frames.js';
-import type { DecodeRequest } from './decode-request.js';
 
 /** Frames of one file in small, in their order, as they are decoded. */
 export async function* readSignatures(

@@ -1,8 +1,7 @@
 import type { MessagePort } from 'node:worker_threads';
 import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
+import type { AnimationFacts, DecodeRequest, MediaFacts } from '../decoder/index.js';
 import { decodeGif } from './animation-gif.js';
-import type { DecodeRequest } from './decode-request.js';
-import type { AnimationFacts, MediaFacts } from './facts.js';
 import { probeHere } from './probe-here.js';
 
 /** What the thread that reads files is asked. */

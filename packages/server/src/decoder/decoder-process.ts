@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { createInterface } from 'node:readline';
 import type { Readable, Writable } from 'node:stream';
 import { UserError } from '@muted-pond/core/errors';
 import { TimeLimit } from './time-limit.js';
@@ -41,6 +42,8 @@ export const SAFE_INPUT: readonly string[] = [
 export interface DecoderOptions {
   readonly background?: boolean;
   readonly takesInput?: boolean;
+  /** Is told each line that is written to standard error. */
+  readonly onLog?: (line: string) => void;
 }
 
 export interface DecoderRun {
@@ -76,7 +79,7 @@ export function runDecoder(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
-  { background = false, takesInput = false }: DecoderOptions = {},
+  { background = false, takesInput = false, onLog }: DecoderOptions = {},
 ): DecoderRun {
   // The shell sets the memory limit and then becomes the decoder; arguments are never parsed by it.
   const child = spawn(
@@ -97,6 +100,7 @@ export function runDecoder(
   stderr.on('data', (text: string) => {
     if (complaint.length < MOST_COMPLAINT) complaint += text;
   });
+  if (onLog) createInterface({ input: stderr }).on('line', onLog);
   const limit = new TimeLimit(timeLimitMs, () => child.kill('SIGKILL'));
   limit.begin();
   const ended = new Promise<void>((resolve, reject) => {

@@ -20,22 +20,65 @@ const BEND_FROM = 0.6;
  */
 export function colourFilters(facts: VideoFacts, size: Size, exact: boolean): string[] {
   const isRgb = RGB_FORMATS.test(facts.pixelFormat);
-  const sameSize = size.width === facts.width && size.height === facts.height && facts.pixelAspect === 1;
-  const needsGamut = !isRgb && (facts.transfer !== 'sdr' || facts.wideGamut);
+  const isRgbInside = isRgb || needsGamut(facts);
   const resize =
-    sameSize && (isRgb || needsGamut) ? [] : [scale(facts, size, isRgb || needsGamut, exact), 'setsar=1'];
-  return needsGamut ? [...gamutFilters(facts), ...resize] : resize;
+    isRgbInside && isOwnSize(facts, size) ? [] : [scale(facts, size, isRgbInside, exact), 'setsar=1'];
+  return !isRgb && needsGamut(facts) ? [...gamutFilters(facts), ...resize] : resize;
 }
 
 function scale(facts: VideoFacts, size: Size, isRgb: boolean, exact: boolean): string {
   const shrink = Math.min(facts.width / size.width, facts.height / size.height);
+  // Far smaller, every pixel must count.
+  const method = exact && shrink >= 2 ? 'area' : 'bicubic';
+  return scaleText(String(size.width), String(size.height), isRgb ? null : facts, method, exact);
+}
+
+function scaleText(
+  width: string,
+  height: string,
+  colours: Pick<VideoFacts, 'matrix' | 'range'> | null,
+  method: 'area' | 'bicubic',
+  exact: boolean,
+): string {
   return `scale=${[
-    `w=${size.width}`,
-    `h=${size.height}`,
-    ...(isRgb ? [] : [`in_color_matrix=${facts.matrix}`, `in_range=${facts.range === 'full' ? 'pc' : 'tv'}`]),
-    // Far smaller, every pixel must count.
-    `flags=${exact && shrink >= 2 ? 'area' : 'bicubic'}${exact ? '+accurate_rnd+full_chroma_int+full_chroma_inp' : ''}`,
+    `w=${width}`,
+    `h=${height}`,
+    ...(colours
+      ? [`in_color_matrix=${colours.matrix}`, `in_range=${colours.range === 'full' ? 'pc' : 'tv'}`]
+      : []),
+    `flags=${method}${exact ? '+accurate_rnd+full_chroma_int+full_chroma_inp' : ''}`,
   ].join(':')}`;
+}
+
+/** How the colours of nearly all footage are stored. */
+const MOST_COLOURS = { matrix: 'bt709', range: 'limited' } as const;
+/** Formats whose bytes are red, green and blue already: they come through such filters as they are. */
+const PLAIN_RGB = /^(gbrp|rgb24|bgr24|0rgb|0bgr|rgb0|bgr0)$/;
+
+/** The exact filters of nearly all footage in its own size, for when neither is known. */
+export function mostColourFilters(): string[] {
+  return [scaleText('iw', 'ih', MOST_COLOURS, 'bicubic', true), 'setsar=1'];
+}
+
+/** Whether these are the exact filters of a file at a size. */
+export function areMostFilters(facts: VideoFacts, size: Size): boolean {
+  if (facts.hasAlpha || facts.interlaced) return false;
+  if (PLAIN_RGB.test(facts.pixelFormat)) return isOwnSize(facts, size);
+  return (
+    !RGB_FORMATS.test(facts.pixelFormat) &&
+    !needsGamut(facts) &&
+    isOwnSize(facts, size) &&
+    facts.matrix === MOST_COLOURS.matrix &&
+    facts.range === MOST_COLOURS.range
+  );
+}
+
+function isOwnSize({ width, height, pixelAspect }: VideoFacts, size: Size): boolean {
+  return size.width === width && size.height === height && pixelAspect === 1;
+}
+
+function needsGamut({ transfer, wideGamut }: VideoFacts): boolean {
+  return transfer !== 'sdr' || wideGamut;
 }
 
 /**

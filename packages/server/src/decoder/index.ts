@@ -1,0 +1,23 @@
+export { colourFilters } from './colour-filters.js';
+export type { DecodedFrame, DecodeRequest, FrameFormat } from './decode-request.js';
+export {
+  DecoderComplaint,
+  decoderText,
+  hasDecoder,
+  MOST_PIXELS,
+  runDecoder,
+  SAFE_INPUT,
+} from './decoder-process.js';
+export type {
+  AnimationFacts,
+  BreaksOff,
+  FrameClock,
+  MediaFacts,
+  PictureFacts,
+  UprightTurn,
+  VideoFacts,
+} from './facts.js';
+export { type HeaderText, readHeaderText } from './header-text.js';
+export { readAhead, stopReadingAhead, takeFrames, takeHeaders } from './read-ahead.js';
+export { splitBySize } from './split-by-size.js';
+export { TimeLimit } from './time-limit.js';

@@ -1,0 +1,53 @@
+// Bundles the command line after the compiler has run: `npm run build:server`. Hundreds of small modules take Node
+// longer to find than to run. Writes packages/server/dist/cli/main.js over the compiler's and the rest into
+// packages/server/dist/bundle, with each thread's file under the name by which the code asks for it.
+import { rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { build } from 'esbuild';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const source = join(root, 'packages/server/src');
+const dist = join(root, 'packages/server/dist');
+const bundle = join(dist, 'bundle');
+
+/** Packages that are bundled; all others are loaded from where they are installed, when they are wanted. */
+const BUNDLED = /^(@muted-pond\/core|joi|@hapi|@standard-schema|lru-cache|fflate|@resvg\/resvg-wasm)(\/|$)/;
+/** Files that threads begin with. */
+const THREADS = ['making/helper.worker', 'media/reading.worker', 'layers/keep.worker'];
+
+rmSync(bundle, { recursive: true, force: true });
+await build({
+  entryPoints: [
+    { in: join(source, 'cli/main.ts'), out: 'cli/main' },
+    ...THREADS.map((file) => ({
+      in: join(source, `${file}.ts`),
+      out: `bundle/${file.split('/').pop()}`,
+    })),
+  ],
+  outdir: dist,
+  chunkNames: 'bundle/[name]-[hash]',
+  allowOverwrite: true,
+  bundle: true,
+  splitting: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  sourcemap: true,
+  conditions: ['@muted-pond/source'],
+  plugins: [
+    {
+      name: 'installed packages',
+      setup({ onResolve }) {
+        onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+          kind === 'entry-point' || BUNDLED.test(path) ? undefined : { external: true },
+        );
+      },
+    },
+  ],
+  // What is bundled of CommonJS asks for Node's own modules this way.
+  banner: {
+    js: "import { createRequire as requireHere } from 'node:module'; const require = requireHere(import.meta.url);",
+  },
+  logLevel: 'warning',
+});
