@@ -29,6 +29,7 @@ const CORE_ORDER = [
   'palette',
   'gif',
   'weigh',
+  'parallel',
   'containers',
   'files',
   'recipe',

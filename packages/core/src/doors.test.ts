@@ -389,10 +389,10 @@ const DOORS: Record<string, readonly string[]> = {
     'planRender',
     'sourcesOf',
     'startSteps',
-    'startWork',
     'stepsKey',
     'withPlaces',
   ],
+  parallel: ['startWork'],
   containers: [
     'PNG_FILTERS',
     'apngFrameBytes',

@@ -1,7 +1,7 @@
 import { DEFAULT_GIF, renderGif } from '@muted-pond/core/files';
 import { playGif, readGif } from '@muted-pond/core/gif';
+import type { ParallelWork } from '@muted-pond/core/parallel';
 import { copyToShared, type ThreadPool } from '@muted-pond/core/pixels';
-import type { ParallelWork } from '@muted-pond/core/render';
 import { settle } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';

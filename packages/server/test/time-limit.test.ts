@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { decodeFrames, probeFile } from '../src/media/index.js';
 import { TimeLimit } from '../src/decoder/time-limit.js';
+import { decodeFrames, probeFile } from '../src/media/index.js';
 import { clipFolder, numberedFrames } from './clips.js';
 
 describe('a time limit', () => {

@@ -10,36 +10,37 @@ const STEPS = 4096;
 /** Coded values, and square roots of linear ones, up to which tables go; beyond, functions are asked. */
 const LONGEST = 3;
 
-function tableOf(make: (at: number) => number): Float64Array {
-  return Float64Array.from({ length: LONGEST * STEPS + 2 }, (_, i) => make(i / STEPS));
+/** A function read from a table, which is made when it is first asked. */
+function tabled(make: (at: number) => number): (at: number) => number {
+  let table: Float64Array | null = null;
+  return (at) => {
+    table ??= Float64Array.from({ length: LONGEST * STEPS + 2 }, (_, i) => make(i / STEPS));
+    const place = at * STEPS;
+    const before = Math.floor(place);
+    const one = table[before];
+    return one + (table[before + 1] - one) * (place - before);
+  };
 }
 
-const LINEAR = tableOf(srgbToLinear);
-const CODED = tableOf((root) => linearToSrgb(root * root));
-const CUBE_ROOT = tableOf((root) => Math.cbrt(root * root));
-
-function between(table: Float64Array, at: number): number {
-  const place = at * STEPS;
-  const before = Math.floor(place);
-  const one = table[before];
-  return one + (table[before + 1] - one) * (place - before);
-}
+const tabledLinear = tabled(srgbToLinear);
+const tabledCoded = tabled((root) => linearToSrgb(root * root));
+const tabledCubeRoot = tabled((root) => Math.cbrt(root * root));
 
 /** Coded to linear; also for values that an earlier step took out of 0–1. */
 export function linearOf(coded: number): number {
   if (coded < 0) return coded / 12.92;
-  return coded < LONGEST ? between(LINEAR, coded) : srgbToLinear(coded);
+  return coded < LONGEST ? tabledLinear(coded) : srgbToLinear(coded);
 }
 
 /** Linear to coded; also for values out of 0–1. */
 export function codedOf(linear: number): number {
   if (linear < 0) return linear * 12.92;
   const root = Math.sqrt(linear);
-  return root < LONGEST ? between(CODED, root) : linearToSrgb(linear);
+  return root < LONGEST ? tabledCoded(root) : linearToSrgb(linear);
 }
 
 /** @param value not below 0. */
 export function cubeRootOf(value: number): number {
   const root = Math.sqrt(value);
-  return root < LONGEST ? between(CUBE_ROOT, root) : Math.cbrt(value);
+  return root < LONGEST ? tabledCubeRoot(root) : Math.cbrt(value);
 }

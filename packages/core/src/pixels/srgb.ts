@@ -23,6 +23,19 @@ export const LINEAR_FROM_SRGB8: Float32Array = Float32Array.from(
 );
 
 /** Linear 0–65535, rounded to a whole number, to sRGB byte. */
-export const SRGB8_FROM_LINEAR: Uint8Array = Uint8Array.from({ length: LINEAR_MAX + 1 }, (_, value) =>
-  Math.round(linearToSrgb(value / LINEAR_MAX) * 255),
-);
+export const SRGB8_FROM_LINEAR: Uint8Array = bytesFromLinear();
+
+/** The bytes only rise: each is filled in up to the last value that is rounded to it. */
+function bytesFromLinear(): Uint8Array {
+  const byteOf = (value: number) => Math.round(linearToSrgb(value / LINEAR_MAX) * 255);
+  const bytes = new Uint8Array(LINEAR_MAX + 1);
+  for (let byte = 0, from = 0; byte <= 255; byte++) {
+    let end = byte === 255 ? LINEAR_MAX + 1 : Math.ceil(srgbToLinear((byte + 0.5) / 255) * LINEAR_MAX);
+    // By the inverse, a rounding may put the end beside its place.
+    while (end <= LINEAR_MAX && byteOf(end) <= byte) end++;
+    while (byteOf(end - 1) > byte) end--;
+    bytes.fill(byte, from, end);
+    from = end;
+  }
+  return bytes;
+}

@@ -2,7 +2,6 @@ export { type Compose, type Composition, composedSize, createCompose, decodeSize
 export { composeMask } from './compose-mask.js';
 export type { DrawnOverlay } from './dress-assets.js';
 export { type DecodedPicture, type FrameSource, NOTHING_KEPT, type TextEngine } from './frame-source.js';
-export { type ParallelWork, startWork } from './parallel-work.js';
 export {
   ENGINE_VERSION,
   type HeldStill,

@@ -1,6 +1,6 @@
 import type { Worker } from 'node:worker_threads';
+import { type ParallelWork, startWork } from '@muted-pond/core/parallel';
 import type { ThreadPool } from '@muted-pond/core/pixels';
-import { type ParallelWork, startWork } from '@muted-pond/core/render';
 import { CORES, coresForThisJob, startThread, THREAD_ENDING } from '../threads/index.js';
 
 /** What a helper of the threads is told. All arrays lie in shared memory. */

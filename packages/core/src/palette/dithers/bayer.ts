@@ -18,4 +18,4 @@ export function bayerTile(side: number): ThresholdTile {
   return { side, values };
 }
 
-export const bayer = orderedDither(bayerTile(SIDE));
+export const bayer = orderedDither(() => bayerTile(SIDE));

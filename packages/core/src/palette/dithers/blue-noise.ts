@@ -24,4 +24,4 @@ export function encodeRanks(ranks: Uint16Array): string {
   return Array.from(ranks, (rank) => DIGITS[rank >> 6] + DIGITS[rank & 63]).join('');
 }
 
-export const blueNoise = orderedDither(blueNoiseTile());
+export const blueNoise = orderedDither(blueNoiseTile);

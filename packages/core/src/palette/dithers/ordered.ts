@@ -6,9 +6,15 @@ export interface ThresholdTile {
   readonly values: Float32Array;
 }
 
-/** Ordered dither: each pixel is moved by its tile's threshold before the nearest colour is taken. */
-export function orderedDither(tile: ThresholdTile): Dither {
+/**
+ * Ordered dither: each pixel is moved by its tile's threshold before the nearest colour is taken.
+ * @param makeTile is called when the dither is first used.
+ */
+export function orderedDither(makeTile: () => ThresholdTile): Dither {
+  let made: ThresholdTile | null = null;
   return (frame, durations, plan, { nearestAt, strength, spacing }) => {
+    made ??= makeTile();
+    const tile = made;
     const { width, height, rgba } = frame;
     const reach = spacing * strength;
     for (let y = 0; y < height; y++) {

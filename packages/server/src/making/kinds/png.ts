@@ -1,8 +1,9 @@
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
-import sharp from 'sharp';
+import { pictureLibrary } from '../../media/index.js';
 
 /** A picture without loss; RGB where nothing can be seen through. */
 export async function encodePng({ width, height, rgba }: PixelFrame): Promise<Uint8Array> {
+  const sharp = await pictureLibrary();
   const picture = sharp(rgba, { raw: { width, height, channels: 4 } });
   const { isOpaque } = await picture.stats();
   return (isOpaque ? picture.removeAlpha() : picture)
@@ -11,6 +12,7 @@ export async function encodePng({ width, height, rgba }: PixelFrame): Promise<Ui
 }
 
 export async function decodePng(bytes: Uint8Array): Promise<PixelFrame> {
+  const sharp = await pictureLibrary();
   const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
   return createFrame(info.width, info.height, new Uint8Array(data));
 }

@@ -2,7 +2,7 @@ import { UserError } from '@muted-pond/core/errors';
 import { createFrame, layOnMatte, type PixelFrame } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { type RenderPlan, withPlaces } from '@muted-pond/core/render';
-import sharp from 'sharp';
+import { pictureLibrary } from '../../media/index.js';
 import type { Maker } from './maker.js';
 import { encodePng } from './png.js';
 
@@ -31,19 +31,21 @@ export const poster: Maker = {
     };
   },
   async *read(bytes) {
+    const sharp = await pictureLibrary();
     const picture = sharp(Buffer.from(bytes)).ensureAlpha();
     const { data, info } = await picture.raw().toBuffer({ resolveWithObject: true });
     yield createFrame(info.width, info.height, new Uint8Array(data));
   },
 };
 
-function encodePicture(picture: PixelFrame, { weigh }: Recipe): Promise<Uint8Array> {
+async function encodePicture(picture: PixelFrame, { weigh }: Recipe): Promise<Uint8Array> {
   const { format, quality } = weigh.poster;
   if (format === 'png') return encodePng(picture);
   // A JPEG holds no alpha: what can be seen through stands on its ground, or on white.
   const ground = weigh.matte === 'transparent' ? '#ffffff' : weigh.matte;
   const { width, height, rgba } =
     format === 'jpeg' ? layOnMatte(picture, picture, { x: 0, y: 0 }, ground) : picture;
+  const sharp = await pictureLibrary();
   const image = sharp(rgba, { raw: { width, height, channels: 4 } });
   const encoded =
     format === 'jpeg'

@@ -2,7 +2,7 @@ import { readWebpFrames, type WebpFrameChunk, writeWebp } from '@muted-pond/core
 import { patienceOf } from '@muted-pond/core/files';
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
-import sharp from 'sharp';
+import { pictureLibrary } from '../../media/index.js';
 import { framesAtTimes } from './frames-at-times.js';
 import type { Maker } from './maker.js';
 import { settledCopy } from './settled-copy.js';
@@ -58,6 +58,7 @@ export const webp: Maker = {
   },
   async *read(bytes, delaysCs) {
     const input = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
+    const sharp = await pictureLibrary();
     const picture = sharp(input, { pages: -1, limitInputPixels: false });
     const { width = 0, height = 0, pageHeight = height, delay = [] } = await picture.metadata();
     const roll = await picture.ensureAlpha().raw().toBuffer();
@@ -94,6 +95,7 @@ async function encodeRun(
   const all = lead ? [lead, ...frames] : frames;
   const delay = lead ? [LEAD_MS, ...delaysMs] : [...delaysMs];
   const { width, height } = frames[0];
+  const sharp = await pictureLibrary();
   const bytes = await sharp(rollOf(all, isOpaque), {
     raw: { width, height: height * all.length, channels: isOpaque ? 3 : 4, pageHeight: height },
     limitInputPixels: false,

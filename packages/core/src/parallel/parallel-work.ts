@@ -3,7 +3,7 @@ import { type MapWork, type PaletteWork, startMapping, startPalettes } from '../
 import { type StripWork, startSettling } from '../settle/index.js';
 import { type SimilarityWork, startComparing } from '../weigh/index.js';
 
-/** All work that a threads shares. */
+/** All work that threads share. */
 export type ParallelWork = StripWork | PaletteWork | MapWork | DrawWork | SimilarityWork;
 
 /** Makes a thread ready for work of any kind. */

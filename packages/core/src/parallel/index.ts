@@ -1,0 +1,1 @@
+export { type ParallelWork, startWork } from './parallel-work.js';
