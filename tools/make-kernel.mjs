@@ -17,6 +17,7 @@ export const KERNELS = {
   weave: 'weave',
   count: 'palette',
   nearest: 'palette',
+  cluster: 'palette',
   draw: 'gif',
 };
 

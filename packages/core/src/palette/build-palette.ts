@@ -2,6 +2,7 @@ import { darkestFirst, fromOpponent, type Rgb } from '../pixels/index.js';
 import type { SettledReel } from '../settle/index.js';
 import { type ChosenColours, NO_CHOICE, withChosen } from './chosen-colours.js';
 import { type ColourHistogram, countColours } from './colour-histogram.js';
+import { startClusters } from './fast-clusters.js';
 import { refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
@@ -41,7 +42,9 @@ export function paletteOfHistogram(
 }
 
 function refined(histogram: ColourHistogram, colours: number): { centres: Rgb[]; error: number } {
-  const { centres, error } = refineCentres(histogram, cutByVariance(histogram, colours));
+  const clusters = startClusters(histogram);
+  const start = clusters?.cut(colours) ?? cutByVariance(histogram, colours);
+  const { centres, error } = refineCentres(histogram, start, clusters?.move);
   return { centres: coloursOf(centres), error };
 }
 

@@ -3,8 +3,10 @@ import { settle } from '../settle/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { type ColourHistogram, countColours, countPlainly } from './colour-histogram.js';
+import { startClusters } from './fast-clusters.js';
 import { countFast } from './fast-count.js';
 import { startAssigning } from './fast-nearest.js';
+import { movePlainly } from './move-centres.js';
 import { assignPlainly, refineCentres } from './refine-centres.js';
 import { cutByVariance } from './variance-cut.js';
 
@@ -75,6 +77,30 @@ describe('centres of a palette', () => {
         const apart = a.reduce((sum, one, i) => sum + (i % 8 === 0 ? Math.abs(one - b[i]) : 0), 0);
         expect(apart / total(b, 0)).toBeLessThan(0.002);
       }
+    });
+  }
+
+  for (const seed of [11, 12, 13, 14, 15]) {
+    it(`are cut and moved the same by the kernel and in plain TypeScript, to the bit (seed ${seed})`, () => {
+      const histogram = histogramOf(seed);
+      const random = seeded(seed);
+      const fast = startClusters(histogram);
+      if (!fast) throw new Error('This Node has no WebAssembly SIMD.');
+      for (const count of [1, 2, wholeFrom(random, 3, 100), 255, 256]) {
+        const cut = fast.cut(count);
+        expect(cut).toEqual(cutByVariance(histogram, count));
+        expect(cut.length).toBeGreaterThan(0);
+        // Centres anywhere, some of them with nothing that belongs to them.
+        const centres = cut.map((value) => value + (random() - 0.5) * 8);
+        const sums = Float64Array.from({ length: (cut.length / 3) * 8 }, () => random() * 500);
+        for (let i = 0; i < sums.length; i += 8) if (random() < 0.2) sums.fill(0, i, i + 8);
+        for (const relocates of [false, true]) {
+          expect(fast.move(centres, sums, relocates)).toEqual(movePlainly(centres, sums, relocates));
+        }
+      }
+      expect(refineCentres(histogram, fast.cut(90), fast.move)).toEqual(
+        refineCentres(histogram, cutByVariance(histogram, 90)),
+      );
     });
   }
 

@@ -9,8 +9,8 @@ import { MOST_DIFFERENCE } from './count-work.js';
  */
 
 /** Steps along luma, and along a scaled difference. */
-const LUMA_STEPS = 64;
-const DIFFERENCE_STEPS = 32;
+export const LUMA_STEPS = 64;
+export const DIFFERENCE_STEPS = 32;
 /** One more a side: an empty plane at 0. */
 const LUMA_SIDE = LUMA_STEPS + 1;
 const SIDE = DIFFERENCE_STEPS + 1;

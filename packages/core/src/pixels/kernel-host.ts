@@ -50,7 +50,10 @@ const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/
 
 /** Base 64 (RFC 4648, 4) to bytes; the core may use neither Buffer nor atob. */
 function fromBase64(text: string): Uint8Array {
-  const values = Uint8Array.from(text.replace(/=+$/, ''), (digit) => DIGITS.indexOf(digit));
+  const valueOfDigit = new Uint8Array(128);
+  for (let value = 0; value < DIGITS.length; value++) valueOfDigit[DIGITS.charCodeAt(value)] = value;
+  const values = new Uint8Array(text.replace(/=+$/, '').length);
+  for (let i = 0; i < values.length; i++) values[i] = valueOfDigit[text.charCodeAt(i)];
   const bytes = new Uint8Array((values.length * 6) >> 3);
   for (let i = 0, bits = 0, pending = 0, at = 0; i < values.length; i++) {
     pending = (pending << 6) | values[i];
