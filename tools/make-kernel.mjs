@@ -12,6 +12,7 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Each kernel, and the folder of the core that uses it. */
 export const KERNELS = {
   settle: 'settle',
+  masking: 'settle',
   resize: 'pixels',
   colour: 'colour',
   weave: 'weave',

@@ -66,20 +66,26 @@ export function signaturesIn(all: Uint8Array): Uint8Array[] {
 
 /** The signature of a frame of any size, from four points in each of its cells. */
 export function signatureOf({ rgba, width, height }: PixelFrame): Uint8Array {
+  // Two points a cell each way.
+  const columns = pointsAlong(width, SIGNATURE_SIZE.width);
+  const rows = pointsAlong(height, SIGNATURE_SIZE.height);
   const small = new Uint8Array(SIGNATURE_SIZE.width * SIGNATURE_SIZE.height * 4);
-  for (let y = 0, to = 0; y < SIGNATURE_SIZE.height; y++) {
-    for (let x = 0; x < SIGNATURE_SIZE.width; x++, to += 4) {
-      for (let point = 0; point < 4; point++) {
-        const px = Math.floor(((x + 0.25 + (point & 1) / 2) * width) / SIGNATURE_SIZE.width);
-        const py = Math.floor(((y + 0.25 + (point >> 1) / 2) * height) / SIGNATURE_SIZE.height);
-        const at = (py * width + px) * 4;
-        for (let c = 0; c < 3; c++) small[to + c] += rgba[at + c] >> 2;
-      }
+  for (let j = 0; j < rows.length; j++) {
+    for (let i = 0; i < columns.length; i++) {
+      const at = (rows[j] * width + columns[i]) * 4;
+      const to = ((j >> 1) * SIGNATURE_SIZE.width + (i >> 1)) * 4;
+      small[to] += rgba[at] >> 2;
+      small[to + 1] += rgba[at + 1] >> 2;
+      small[to + 2] += rgba[at + 2] >> 2;
     }
   }
   const signature = new Uint8Array(SIGNATURE_BYTES);
   writeSignature(small, signature);
   return signature;
+}
+
+function pointsAlong(length: number, cells: number): Int32Array {
+  return Int32Array.from({ length: cells * 2 }, (_, i) => Math.floor(((i + 0.5) * length) / (cells * 2)));
 }
 
 function meanStep(a: Uint8Array, b: Uint8Array): number {

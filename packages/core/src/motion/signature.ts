@@ -27,7 +27,9 @@ export function writeSignature(rgba: Uint8Array, out: Uint8Array): void {
   const blueness = new Float32Array(CHROMA_BYTES);
   const redness = new Float32Array(CHROMA_BYTES);
   for (let p = 0, at = 0; p < LUMA_BYTES; p++, at += 4) {
-    const [r, g, b] = [rgba[at], rgba[at + 1], rgba[at + 2]];
+    const r = rgba[at];
+    const g = rgba[at + 1];
+    const b = rgba[at + 2];
     const luma = 0.299 * r + 0.587 * g + 0.114 * b;
     out[p] = Math.round(luma);
     const x = p % SIGNATURE_SIZE.width;

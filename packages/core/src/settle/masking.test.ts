@@ -1,9 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { createFrame, type PixelFrame } from '../pixels/index.js';
-import { copyOf, movingBall } from '../testing/pictures.js';
+import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
 import { CHROMA_SHARES, chromaClassOf, settle } from './index.js';
 import { measureMasking } from './masking.js';
+import { startFastMasking } from './masking-fast.js';
+import { startPlainMasking } from './masking-plain.js';
 
 const SIDE = 48;
 
@@ -19,6 +21,22 @@ function picture(colourOf: (x: number, y: number) => readonly number[]): PixelFr
 const MIDDLE = (SIDE / 2) * SIDE + SIDE / 2;
 
 describe('what a picture hides', () => {
+  for (const seed of [1, 2, 3, 4, 5, 6]) {
+    it(`is measured the same by the kernel and in plain TypeScript, to the bit (seed ${seed})`, () => {
+      const random = seeded(seed);
+      const [width, height] = [wholeFrom(random, 1, 90), wholeFrom(random, 1, 70)];
+      const frames = [
+        ...movingBall(width, height, 7, { seed, grain: seed * 3 }),
+        noiseFrame(width, height, random),
+      ];
+      const fast = startFastMasking(frames[0]);
+      if (!fast) throw new Error('This Node has no WebAssembly SIMD.');
+      const plain = measureMasking(frames, startPlainMasking(frames[0]));
+      expect(measureMasking(frames, fast)).toEqual(plain);
+      expect(plain.masking).toHaveLength(width * height);
+    });
+  }
+
   it('is nothing on flat ground, of any colour, where colour counts least', () => {
     for (const colour of [
       [0, 0, 0],

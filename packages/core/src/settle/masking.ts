@@ -1,7 +1,7 @@
 import type { PixelFrame } from '../pixels/index.js';
+import { startFastMasking } from './masking-fast.js';
+import { type MaskingTools, startPlainMasking } from './masking-plain.js';
 
-/** Side of the squares in which texture is measured, px. */
-const SIDE = 8;
 /** Frames looked at, spread over the reel. */
 const MOMENTS = 6;
 /** Luma variance at which texture begins to hide change, squared levels. */
@@ -50,91 +50,24 @@ export interface Masking {
  * more; and a plane of colour counts a sixth of that of light.
  *
  * Works in squares of 8×8 px blended into each other.
+ * @param tools by what the pixels are gone through: a kernel, or plain TypeScript where that cannot run.
  */
-export function measureMasking(frames: readonly PixelFrame[]): Masking {
-  const { width, height } = frames[0];
-  const across = Math.ceil(width / SIDE);
-  const down = Math.ceil(height / SIDE);
-  const factors = new Float32Array(across * down);
-  const shares = new Float32Array(across * down);
+export function measureMasking(
+  frames: readonly PixelFrame[],
+  tools: MaskingTools = startFastMasking(frames[0]) ?? startPlainMasking(frames[0]),
+): Masking {
   const moments = Math.min(MOMENTS, frames.length);
-  const variances = new Float64Array(2);
-  for (let m = 0; m < moments; m++) {
-    const frame = frames[Math.floor(((m + 0.5) * frames.length) / moments)];
-    for (let by = 0, block = 0; by < down; by++) {
-      for (let bx = 0; bx < across; bx++, block++) {
-        measureVariances(frame, bx, by, variances);
-        factors[block] += variances[0];
-        shares[block] += variances[1];
-      }
-    }
-  }
-  for (let block = 0; block < factors.length; block++) {
-    factors[block] = Math.min(MOST, Math.sqrt(1 + factors[block] / moments / KNEE));
-    const hidden = factors[block] ** 2 / (1 + shares[block] / moments / KNEE);
+  for (let m = 0; m < moments; m++) tools.measure(frames[Math.floor(((m + 0.5) * frames.length) / moments)]);
+  const { lights, colours } = tools;
+  const shares = new Float32Array(lights.length);
+  for (let block = 0; block < lights.length; block++) {
+    lights[block] = Math.min(MOST, Math.sqrt(1 + lights[block] / moments / KNEE));
+    const hidden = lights[block] ** 2 / (1 + colours[block] / moments / KNEE);
     shares[block] = LEAST_SHARE + CHROMA_EXPONENT * Math.log(hidden);
   }
-  const shareOf = spread(shares, across, down, width, height);
-  const chroma = new Uint8Array(shareOf.length);
-  for (let p = 0; p < chroma.length; p++) chroma[p] = classOfLog(shareOf[p]);
-  return { masking: spread(factors, across, down, width, height), chroma };
-}
-
-/** Of luma, and the mean of those of the two colour differences in BT.601's scales, squared levels. */
-function measureVariances(
-  { rgba, width, height }: PixelFrame,
-  bx: number,
-  by: number,
-  out: Float64Array,
-): void {
-  const right = Math.min(width, (bx + 1) * SIDE);
-  const bottom = Math.min(height, (by + 1) * SIDE);
-  let sum = 0;
-  let blues = 0;
-  let reds = 0;
-  let squares = 0;
-  let chromaSquares = 0;
-  let count = 0;
-  for (let y = by * SIDE; y < bottom; y++) {
-    for (let x = bx * SIDE; x < right; x++, count++) {
-      const at = (y * width + x) * 4;
-      const luma = 0.299 * rgba[at] + 0.587 * rgba[at + 1] + 0.114 * rgba[at + 2];
-      const blue = (rgba[at + 2] - luma) * 0.564;
-      const red = (rgba[at] - luma) * 0.713;
-      sum += luma;
-      blues += blue;
-      reds += red;
-      squares += luma * luma;
-      chromaSquares += blue * blue + red * red;
-    }
-  }
-  out[0] = Math.max(0, squares / count - (sum / count) ** 2);
-  out[1] = Math.max(0, (chromaSquares / count - (blues / count) ** 2 - (reds / count) ** 2) / 2);
-}
-
-/** Bilinear between the squares' middles. */
-function spread(
-  blocks: Float32Array,
-  across: number,
-  down: number,
-  width: number,
-  height: number,
-): Float32Array {
-  const out = new Float32Array(width * height);
-  for (let y = 0, p = 0; y < height; y++) {
-    const v = Math.max(0, Math.min(down - 1, (y + 0.5) / SIDE - 0.5));
-    const y0 = Math.floor(v);
-    const y1 = Math.min(down - 1, y0 + 1);
-    const fy = v - y0;
-    for (let x = 0; x < width; x++, p++) {
-      const u = Math.max(0, Math.min(across - 1, (x + 0.5) / SIDE - 0.5));
-      const x0 = Math.floor(u);
-      const x1 = Math.min(across - 1, x0 + 1);
-      const fx = u - x0;
-      const above = blocks[y0 * across + x0] * (1 - fx) + blocks[y0 * across + x1] * fx;
-      const below = blocks[y1 * across + x0] * (1 - fx) + blocks[y1 * across + x1] * fx;
-      out[p] = above * (1 - fy) + below * fy;
-    }
-  }
-  return out;
+  colours.set(shares);
+  return {
+    masking: tools.spreadLights(),
+    chroma: tools.classify(LEAST_SHARE, CHROMA_STEP, CHROMA_SHARES.length - 1),
+  };
 }
