@@ -10,7 +10,6 @@ const LUMA_BLUE: f32 = 0.114;
 const BLUE_SCALE: f32 = 0.564 * 0.7;
 const RED_SCALE: f32 = 0.713 * 0.7;
 const NO_DIFFERENCE: f32 = 0.01;
-const CANDIDATE_SHARE: f32 = 0.8;
 const WINDOW: i32 = 24;
 const FAR: f32 = 3.4e38;
 
@@ -31,7 +30,8 @@ let from_: usize = 0; // i32 × 4 lanes, N + 1
 let places: usize = 0; // i32, N + 2
 let shares: usize = 0; // f32, N + 1
 let prices: usize = 0; // f32 × 4 lanes, N
-let costs: usize = 0; // f32, 9 by neighbours, then of a still place, discount a level, least, still levels
+// f32, 9 by neighbours, then of a still place, discount a level, least, still levels, and what four lengths must save
+let costs: usize = 0;
 let count: i32 = 0;
 let pitch: i32 = 0; // pixels of a padded row
 let stride: i32 = 0; // pixels of the padded strip
@@ -51,7 +51,7 @@ export function place(base: usize, frames: i32, width: i32, rows: i32): usize {
   durations = pictures + n * p * 4;
   masking = durations + n * p * 2;
   costs = masking + p * 4;
-  lumas = (costs + 64 + 15) & ~15;
+  lumas = (costs + 96 + 15) & ~15;
   blues = lumas + lanes;
   reds = blues + lanes;
   squares = reds + lanes;
@@ -89,7 +89,6 @@ export function strideOf(): i32 {
 /** Settles the strip that the host has copied in, `rows` padded rows, gone through `passes` times. */
 export function settleStrip(rows: i32, price: f32, passes: i32): void {
   const n = count;
-  const cheapest = f32x4.splat(load<f32>(costs + 8 * 4));
   for (let i: i32 = 1; i <= n; i++) store<f32>(shares + (<usize>i << 2), <f32>1 / <f32>i);
   memory.fill(begins, 0, <usize>n * beginPlane);
   memory.fill(candidates, 0, (<usize>stride / 4) * <usize>n);
@@ -104,7 +103,7 @@ export function settleStrip(rows: i32, price: f32, passes: i32): void {
         let isLoaded = false;
         if (pass == 0) {
           loadGroup(p);
-          findCandidates(p, f32x4.mul(own, cheapest));
+          findCandidates(p, own);
           isLoaded = true;
         }
         const found = gather(p);
@@ -272,7 +271,8 @@ function cutGain(from: i32, middle: i32, to: i32): v128 {
   store<u8>(place, load<u8>(place) | <u8>i32x4.bitmask(f32x4.ge(gain, wanted)));
 }
 
-function findCandidates(p: i32, least: v128): void {
+/** @param own price of a cut. */
+function findCandidates(p: i32, own: v128): void {
   const n = count;
   const last = <usize>n << 4;
   const r = v128.load(reds + last);
@@ -280,10 +280,11 @@ function findCandidates(p: i32, least: v128): void {
   const b = v128.load(blues + last);
   const sum = f32x4.add(f32x4.mul(r, r), f32x4.add(f32x4.mul(y, y), f32x4.mul(b, b)));
   const error = f32x4.sub(v128.load(squares + last), f32x4.mul(sum, f32x4.splat(<f32>1 / <f32>n)));
-  const wanted = f32x4.mul(least, f32x4.splat(CANDIDATE_SHARE));
-  if (!v128.any_true(f32x4.ge(error, wanted))) return;
   const base = candidates + <usize>(p >> 2) * <usize>n;
-  for (let length: i32 = 1; length <= 9; length *= 3) {
+  for (let length: i32 = 1, share = costs + 13 * 4; length <= 27; length *= 3, share += 4) {
+    const wanted = f32x4.mul(own, v128.load32_splat(share));
+    // A cut saves at most the whole error.
+    if (!v128.any_true(f32x4.ge(error, wanted))) continue;
     const enough = f32x4.mul(wanted, f32x4.splat(<f32>(length * 2)));
     const reach = <usize>length << 4;
     for (let f = length; f <= n - length; f++) {

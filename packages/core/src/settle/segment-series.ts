@@ -1,15 +1,8 @@
 import { BLUE_SCALE, colourDistance, LUMA, NO_DIFFERENCE, RED_SCALE, type Rgb } from '../pixels/index.js';
+import { SCALES } from './strip-work.js';
 
 /** A segment's begin is sought among this many candidates back, besides the begin of the segment before. */
 const WINDOW = 24;
-/** Lengths over which the means on both sides of a frame are compared, frames. */
-const SCALES = [1, 3, 9];
-/**
- * A frame is a candidate when splitting its surroundings there saves this share of the least price. Between
- * 0.3 and 0.9 the files measured alike; a larger share only takes less time.
- */
-const CANDIDATE_SHARE = 0.8;
-
 /**
  * Cuts one pixel's history into segments: least sum of squared error against each segment's mean plus the
  * price of every cut (the L0-penalised piecewise constant fit; Jackson et al. 2005, "An algorithm for optimal
@@ -78,18 +71,18 @@ export class Segmenter {
 
   /**
    * Marks the frames where a cut can pay.
-   * @param least the least price of a cut, squared levels.
+   * @param price of a cut, squared levels. @param shares see RedrawCosts.candidates.
    * @param flags one byte a frame from `base` on; becomes 1 for a candidate.
    */
-  findCandidates(least: number, flags: Uint8Array, base: number): void {
+  findCandidates(price: number, shares: readonly number[], flags: Uint8Array, base: number): void {
     const { reds, lumas, blues, squares, count } = this;
     const error =
       squares[count] -
       (reds[count] * reds[count] + lumas[count] * lumas[count] + blues[count] * blues[count]) / count;
-    const wanted = least * CANDIDATE_SHARE;
-    // A cut saves at most the whole error.
-    if (error < wanted) return;
-    for (const length of SCALES) {
+    for (const [scale, length] of SCALES.entries()) {
+      const wanted = price * shares[scale];
+      // A cut saves at most the whole error.
+      if (error < wanted) continue;
       // Both sides whole: the difference of their means is a second difference of the sums.
       const enough = wanted * 2 * length;
       for (let at = length; at <= count - length; at++) {

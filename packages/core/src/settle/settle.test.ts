@@ -49,7 +49,7 @@ describe('cutting one pixel’s history', () => {
       const prices = new Float64Array(30).fill(40);
       const flags = new Uint8Array(30);
       segmenter.load(0);
-      segmenter.findCandidates(40, flags, 0);
+      segmenter.findCandidates(40, redrawCosts(0).candidates, flags, 0);
       segmenter.cut(flags, 0, prices);
       best += leastCostBySearch(series, [...prices]);
       found += segmenter.totalCost;

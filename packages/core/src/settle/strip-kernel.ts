@@ -31,8 +31,8 @@ export function createKernelStrip(work: StripWork): SettleStrip | null {
   const pictures = new Uint8Array(buffer, kernel.picturesAt(), frames.length * stride * 4);
   const lengths = new Uint16Array(buffer, kernel.durationsAt(), frames.length * stride);
   const masks = new Float32Array(buffer, kernel.maskingAt(), stride);
-  const { neighbours, still, discount, least, stillLevels } = work.costs;
-  const costs = [...neighbours, still, discount, least, stillLevels];
+  const { neighbours, still, discount, least, stillLevels, candidates } = work.costs;
+  const costs = [...neighbours, still, discount, least, stillLevels, ...candidates];
   new Float32Array(buffer, kernel.costsAt(), costs.length).set(costs);
 
   return (top, rows) => {

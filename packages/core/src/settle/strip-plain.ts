@@ -15,7 +15,6 @@ export function createPlainStrip(work: StripWork): SettleStrip {
   const candidates = new Uint8Array(count * groups * mostRows);
   const flags = createBeginFlags(count, width, mostRows);
   const prices = new Float64Array(count);
-  const cheapest = neighbours[neighbours.length - 1];
 
   /**
    * Decides where the segments of one pixel begin. `around` are the neighbours that begin one, frame by
@@ -43,7 +42,7 @@ export function createPlainStrip(work: StripWork): SettleStrip {
             if (pass > 0) flags.countAround(x + k, y, rows, around[k]);
             else {
               segmenter.load(pixel + k);
-              segmenter.findCandidates(price * masking[pixel + k] ** 2 * cheapest, candidates, base);
+              segmenter.findCandidates(price * masking[pixel + k] ** 2, costs.candidates, candidates, base);
             }
           }
           for (let k = 0; k < size; k++) {

@@ -51,6 +51,20 @@ const MERGED_STILL_COST = 2.2;
 const STEP_DISCOUNT = 0.15;
 const LEAST_STEP_COST = 0.25;
 
+/** Lengths over which the means on both sides of a frame are compared, frames. */
+export const SCALES = [1, 3, 9, 27] as const;
+
+/**
+ * A frame is a candidate for a cut when splitting its surroundings there saves this share of the price, whatever
+ * makes it cheaper there …
+ */
+const CANDIDATE_SHARES = [0.4, 0.4, 0.4, 0.4];
+/**
+ * … and where redrawing is cheap in company: then what drifts slowly is not drawn in many small steps at frames
+ * where the source does not step, which is seen as motion that is not there.
+ */
+const MERGED_CANDIDATE_SHARES = [0.8, 1.6, 5.2, 2];
+
 /** What makes redrawing dear or cheap. */
 export interface RedrawCosts {
   /** By the number of neighbours that are redrawn too, 0–8. */
@@ -61,6 +75,8 @@ export interface RedrawCosts {
   /** Taken off for each level beyond, down to `least`. */
   readonly discount: number;
   readonly least: number;
+  /** What a cut must save over each of SCALES to be thought of, as a share of the price. */
+  readonly candidates: readonly number[];
 }
 
 /** @param merging see SettleOptions. */
@@ -72,6 +88,7 @@ export function redrawCosts(merging: number): RedrawCosts {
     stillLevels: STILL_LEVELS,
     discount: STEP_DISCOUNT,
     least: LEAST_STEP_COST,
+    candidates: CANDIDATE_SHARES.map((share, n) => mix(share, MERGED_CANDIDATE_SHARES[n])),
   };
 }
 

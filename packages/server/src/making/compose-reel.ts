@@ -17,8 +17,6 @@ export interface ComposedReel {
   readonly decodeMs: number;
   readonly composeMs: number;
   readonly figures: StepFigures;
-  /** Whether any pixel is not opaque. */
-  readonly hasAlpha: boolean;
 }
 
 /** What of it is remembered. */
@@ -46,15 +44,16 @@ export async function composeReel(
   const wanted = framesOf(plan);
   await run.read(wanted, onProgress);
   const frames = plan.reel.map((_, place) => run.show(place));
-  const made: RememberedReel = { frames, figures: run.figures(), hasAlpha: hasAlpha(frames) };
+  const made: RememberedReel = { frames, figures: run.figures() };
   remembered.set(key, made);
   if (wanted.length * plan.size.width * plan.size.height * 4 <= MOST_LATEST) latest = run;
   const decodeMs = source.waitedMs();
   return { ...made, decodeMs, composeMs: performance.now() - started - decodeMs };
 }
 
-function hasAlpha(reel: readonly PixelFrame[]): boolean {
-  return reel.some((frame) => {
+/** Whether any pixel of a reel is not opaque. */
+export function hasAlpha({ frames }: ComposedReel): boolean {
+  return frames.some((frame) => {
     let all = -1;
     for (const word of pixelWords(frame)) all &= word;
     return all >>> 24 !== 255;

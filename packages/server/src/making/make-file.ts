@@ -7,7 +7,7 @@ import { planRender, type RenderPlan, type SteadyFigures } from '@muted-pond/cor
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { assertEncoder } from '../encoding/index.js';
 import { checkKind } from './check-kind.js';
-import { type ComposedReel, composeReel } from './compose-reel.js';
+import { type ComposedReel, composeReel, hasAlpha } from './compose-reel.js';
 import { helperThreads } from './helper-threads.js';
 import { MAKERS, type MadeBytes } from './kinds/index.js';
 import { sourceFile } from './making-file.js';
@@ -69,7 +69,8 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     onProgress({ doing: 'weaving', done: DECODE_SHARE * WEAVE_SHARE * done }),
   );
   const { reel } = plan;
-  checkKind(recipe, { size: plan.size, frames: reel.length, mayBeClear: mayBeClear(recipe, files) });
+  const mayBeSeenThrough = mayBeClear(recipe, files);
+  checkKind(recipe, { size: plan.size, frames: reel.length, mayBeClear: mayBeSeenThrough });
   const shape = shapeOf(recipe, plan);
   // Asked while the footage is being decoded.
   const hasEncoder = maker.encoder ? assertEncoder(maker.encoder) : Promise.resolve();
@@ -95,20 +96,20 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const making = await maker.start({
     ...{ recipe, plan, isInParts, counts: measures, threads },
     // Of a reel in parts, only the first is known yet.
-    isOpaque: isInParts ? !mayBeClear(recipe, files) : !first.hasAlpha,
+    isOpaque: !mayBeSeenThrough || (!isInParts && !hasAlpha(first)),
     sample: async () => (await compose(sampleOf(plan))).frames,
     onProgress: (doing, done) => onProgress({ doing, done: DECODE_SHARE + ENCODE_SHARE * done }),
   });
   /** Kept to be compared with, where the reel is short enough. */
   const whole = isInParts ? null : first;
   const steady: (SteadyFigures | null)[] = [];
-  let hasAlpha = false;
+  let isSeenThrough = false;
 
   async function encode(): Promise<MadeBytes> {
     for (const part of parts) {
       const composed = part === parts[0] ? first : await compose(part);
       steady.push(composed.figures.steady);
-      hasAlpha ||= composed.hasAlpha;
+      isSeenThrough ||= mayBeSeenThrough && hasAlpha(composed);
       const from = performance.now();
       await making.add(composed.frames.map(shape.shaped));
       framesDone += part.reel.length;
@@ -132,7 +133,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     const references = parts.map(
       (part) => async () => (whole ?? (await compose(part))).frames.map(shape.shaped),
     );
-    const page = hasAlpha ? pageOf(recipe) : null;
+    const page = isSeenThrough ? pageOf(recipe) : null;
     const likeness = await measureSsim(references, maker.read(made.bytes, delays), page, shape.size);
     const rounds = maker.rounds?.(recipe, plan) ?? 1;
     const roundMs = delays.reduce((sum, delay) => sum + delay, 0) * 10;
@@ -147,7 +148,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
         durationMs: fileKind(kind).holds.motion ? Math.round(roundMs * rounds) : 0,
         ...(made.palette ?? { colors: null, palette: [], palettes: 0, paletteShares: [] }),
         likeness,
-        hasAlpha: hasAlpha && holdsAlpha(recipe),
+        hasAlpha: isSeenThrough && holdsAlpha(recipe),
         steady: joinSteady(steady),
         frameBytes: typeof made.frameBytes === 'function' ? await made.frameBytes() : made.frameBytes,
         ms: {
