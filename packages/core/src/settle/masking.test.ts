@@ -84,14 +84,12 @@ describe('what a picture hides', () => {
 });
 
 describe('redrawing in company', () => {
-  /** How many of its four neighbours are redrawn with a redrawn pixel, on average. */
+  /** How many of its four neighbours are redrawn with a redrawn pixel, beside how many would be by chance. */
   function company(merging: number): number {
-    const [width, height] = [90, 70];
-    const { durations } = settle(copyOf(movingBall(width, height, 14, { seed: 6, grain: 7 })), 4, {
-      merging,
-    });
+    const [width, height, count] = [90, 70, 14];
+    const frames = movingBall(width, height, count, { seed: 6, grain: 7 });
     let [all, together] = [0, 0];
-    for (const begun of durations.slice(1)) {
+    for (const begun of settle(copyOf(frames), 4, { merging }).durations.slice(1)) {
       for (let p = 0; p < begun.length; p++) {
         if (begun[p] === 0 || p % width === 0 || p % width === width - 1) continue;
         all++;
@@ -99,13 +97,13 @@ describe('redrawing in company', () => {
       }
     }
     expect(all).toBeGreaterThan(500);
-    return together / all;
+    return together / all / ((4 * all) / ((count - 1) * height * (width - 2)));
   }
 
-  it('is cheaper where strings are merged: pixels are redrawn together', () => {
+  it('is the cheaper the more is merged: pixels are redrawn together', () => {
     const [told, half, merged] = [0, 0.5, 1].map(company);
-    expect(half).toBeGreaterThan(told * 1.1);
-    expect(merged).toBeGreaterThan(told * 1.1);
+    expect(half).toBeGreaterThan(told * 1.05);
+    expect(merged).toBeGreaterThan(half * 1.05);
   });
 
   for (const count of [36, 72, 144]) {
@@ -121,7 +119,7 @@ describe('redrawing in company', () => {
         const settled = settle(frames, 3.5, { merging });
         showSettled(settled);
         for (const [f, { rgba }] of settled.frames.entries()) {
-          expect(Math.abs(rgba[0] - levelAt(f))).toBeLessThan(2);
+          expect(Math.abs(rgba[0] - levelAt(f))).toBeLessThan(2.5);
         }
       });
     }
