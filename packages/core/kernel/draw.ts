@@ -13,6 +13,7 @@ const MOST_CODES: i32 = 4096;
 /** The index of no colour. */
 const NO_INDEX: i32 = 256;
 const SLOTS: u32 = 1024;
+const CHILD_SLOTS: u32 = 8192;
 
 // What is told by the host; see draw-work.ts.
 let blueScale: f64 = 0;
@@ -45,7 +46,7 @@ let slots: usize = 0; // i16, SLOTS: the entry of a colour, + 1
 // Of each pixel of the rectangle, in the order in which it is written:
 let places: usize = 0; // i32
 let targets: usize = 0; // f32 × 4: luma, blue, red to come near to, and the squared distance of the planned colour
-let lastings: usize = 0; // f32: how long it stays, over masking²
+let lastings: usize = 0; // f32: how long it stays, over masking²; 0 where it need not be drawn
 let chromaShares: usize = 0; // f32: as chromas
 let leavings: usize = 0; // f32: the cost of leaving what is shown
 let sames: usize = 0; // i16: the entry that is what is shown; −1 where there is none
@@ -54,6 +55,7 @@ let firstChild: usize = 0; // i16
 let nextSibling: usize = 0; // i16
 let parent: usize = 0; // i16
 let symbol: usize = 0; // u8
+let children: usize = 0; // u32, CHILD_SLOTS: code << 20 | symbol << 12 | child, found by code and symbol; 0 for none
 let firstSymbol: usize = 0; // u8
 // Strings that are followed, f64 cost and i32 code each:
 let listA: usize = 0;
@@ -96,7 +98,8 @@ export function place(at: usize, w: i32, h: i32, nearCount: i32, beamCount: i32)
   parent = nextSibling + MOST_CODES * 2;
   symbol = parent + MOST_CODES * 2;
   firstSymbol = symbol + MOST_CODES;
-  listA = firstSymbol + MOST_CODES;
+  children = firstSymbol + MOST_CODES;
+  listA = children + CHILD_SLOTS * 4;
   listB = listA + <usize>beam * 16;
   out = listB + <usize>beam * 16;
   // A code of 12 bits a pixel at most, a byte more every 255, and what stands around.
@@ -327,15 +330,26 @@ function clearTable(minimumBits: i32): void {
   codeBits = minimumBits + 1;
   nextCode = (1 << minimumBits) + 2;
   for (let code = 0; code < 1 << minimumBits; code++) store<i16>(firstChild + (<usize>code << 1), -1);
+  memory.fill(children, 0, CHILD_SLOTS * 4);
+}
+
+/** Where the child of a code with a symbol stands, or would stand. @param key code << 8 | symbol. */
+// @ts-ignore: decorators are the language's own
+@inline
+function childSlot(key: u32): usize {
+  let slot = (key * 0x9e3779b1) >> 19;
+  let there = load<u32>(children + (<usize>slot << 2));
+  while (there != 0 && there >> 12 != key) {
+    slot = (slot + 1) & (CHILD_SLOTS - 1);
+    there = load<u32>(children + (<usize>slot << 2));
+  }
+  return children + (<usize>slot << 2);
 }
 // @ts-ignore: decorators are the language's own
 @inline
 function childOf(code: i32, index: i32): i32 {
-  let child = <i32>load<i16>(firstChild + (<usize>code << 1));
-  while (child >= 0 && <i32>load<u8>(symbol + child) != index) {
-    child = load<i16>(nextSibling + (<usize>child << 1));
-  }
-  return child;
+  const there = load<u32>(childSlot((<u32>code << 8) | <u32>index));
+  return there == 0 ? -1 : <i32>(there & (MOST_CODES - 1));
 }
 function addChild(code: i32, index: i32): void {
   const child = <usize>nextCode;
@@ -345,31 +359,55 @@ function addChild(code: i32, index: i32): void {
   store<i16>(nextSibling + (child << 1), load<i16>(firstChild + (<usize>code << 1)));
   store<i16>(firstChild + (<usize>code << 1), <i16>child);
   store<i16>(firstChild + (child << 1), -1);
+  const key = (<u32>code << 8) | <u32>index;
+  store<u32>(childSlot(key), (key << 12) | <u32>nextCode);
+}
+/** Takes the child away that was added last. */
+function dropChild(code: i32, index: i32): void {
+  store<i16>(firstChild + (<usize>code << 1), load<i16>(nextSibling + (<usize>nextCode << 1)));
+  store<u32>(childSlot((<u32>code << 8) | <u32>index), 0);
 }
 
 let listed: i32 = 0;
+/** The first of the cheapest that were listed. */
+let leastCost: f64 = 0;
+let leastCode: i32 = 0;
+/** Of a full list: the dearest, and what it costs. */
+let dearest: usize = 0;
+let dearestCost: f64 = 0;
+function beginList(): void {
+  listed = 0;
+  leastCost = FAR;
+}
+
 /** Holds the cheapest of what it is given. */
 // @ts-ignore: decorators are the language's own
 @inline
 function enlist(list: usize, code: i32, cost: f64): void {
+  if (cost < leastCost) {
+    leastCost = cost;
+    leastCode = code;
+  }
   if (listed < beam) {
     store<f64>(list + (<usize>listed << 4), cost);
     store<i32>(list + (<usize>listed << 4) + 8, code);
-    listed++;
-    return;
+    if (++listed == beam) findDearest(list);
+  } else if (cost < dearestCost) {
+    store<f64>(list + (dearest << 4), cost);
+    store<i32>(list + (dearest << 4) + 8, code);
+    findDearest(list);
   }
-  let worst: usize = 0;
-  let most: f64 = -1;
+}
+
+function findDearest(list: usize): void {
+  dearestCost = -1;
   for (let k = 0; k < beam; k++) {
-    const other = load<f64>(list + (<usize>k << 4));
-    if (other > most) {
-      most = other;
-      worst = <usize>k;
+    const cost = load<f64>(list + (<usize>k << 4));
+    if (cost > dearestCost) {
+      dearestCost = cost;
+      dearest = <usize>k;
     }
   }
-  if (cost >= most) return;
-  store<f64>(list + (worst << 4), cost);
-  store<i32>(list + (worst << 4) + 8, code);
 }
 
 /** What another entry than the planned one costs a dither's pattern. */
@@ -381,54 +419,82 @@ function leavingPattern(i: i32, entry: i32): f64 {
   return pattern * <f64>load<f32>(apart + (planned << 10) + (<usize>entry << 2));
 }
 
-/** What writing an entry at a drawn pixel costs beyond its planned colour; FAR where it is too far off. */
-// @ts-ignore: decorators are the language's own
-@inline
-function costOf(i: i32, entry: i32): f64 {
-  const target = targets + (<usize>i << 4);
-  const planned = <f64>load<f32>(target + 12);
-  const lasting = <f64>load<f32>(lastings + (<usize>i << 2));
-  const distance = squares(
-    valueOf(entry, 0) - <f64>load<f32>(target),
-    valueOf(entry, 1) - <f64>load<f32>(target + 4),
-    valueOf(entry, 2) - <f64>load<f32>(target + 8),
-    <f64>load<f32>(chromaShares + (<usize>i << 2)),
-  );
-  if (distance > planned + limit / lasting) return FAR;
-  return max<f64>(0, (distance - planned) * lasting) + leavingPattern(i, entry) * lasting;
-}
-
 /** What covering a drawn pixel is worth, in error. */
 let worth: f64 = 0;
 let bestEnd: i32 = 0;
 let bestCode: i32 = 0;
 
+// The pixel that is looked at.
+let y: f64 = 0;
+let u: f64 = 0;
+let v: f64 = 0;
+let planned: f64 = 0;
+let lasting: f64 = 0;
+let leaving: f64 = 0;
+let chroma: f64 = 0;
+/** Beyond this squared distance a colour is too far off. */
+let reach: f64 = 0;
+
+// @ts-ignore: decorators are the language's own
+@inline
+function lookAt(i: i32): void {
+  const target = targets + (<usize>i << 4);
+  y = <f64>load<f32>(target);
+  u = <f64>load<f32>(target + 4);
+  v = <f64>load<f32>(target + 8);
+  planned = <f64>load<f32>(target + 12);
+  lasting = <f64>load<f32>(lastings + (<usize>i << 2));
+  leaving = <f64>load<f32>(leavings + (<usize>i << 2));
+  chroma = <f64>load<f32>(chromaShares + (<usize>i << 2));
+  reach = planned + limit / lasting;
+}
+
+/** Whether a pixel is drawn: what is, stays for some time. */
 // @ts-ignore: decorators are the language's own
 @inline
 function isDrawn(i: i32): bool {
-  return load<u8>(drawn + load<i32>(places + (<usize>i << 2))) != 0;
+  return load<f32>(lastings + (<usize>i << 2)) != 0;
+}
+
+/**
+ * Lists an index after what costs `before`, if the drawn pixel that is looked at allows it: what it costs beyond the
+ * planned colour may be `limit`, and all together `most`.
+ */
+// @ts-ignore: decorators are the language's own
+@inline
+function tryEntry(list: usize, i: i32, index: i32, code: i32, before: f64, most: f64): void {
+  const colour = entryValues + (<usize>index << 4);
+  const dy = <f64>load<f32>(colour) - y;
+  const light = dy * dy;
+  if (light > reach) return;
+  const du = <f64>load<f32>(colour + 4) - u;
+  const dv = <f64>load<f32>(colour + 8) - v;
+  const distance = light + (du * du + dv * dv) * chroma;
+  if (distance > reach) return;
+  const cost = max<f64>(0, (distance - planned) * lasting) + leavingPattern(i, index) * lasting;
+  if (cost <= limit && before + cost <= most) enlist(list, code, before + cost);
 }
 
 /** Finds the string from pixel `from` on that gains most. */
 function search(from: i32, count: i32): void {
   let list = listA;
   let other = listB;
-  listed = 0;
+  beginList();
   if (!isDrawn(from)) {
     if (transparent != NO_INDEX) enlist(list, transparent, 0);
     const same = <i32>load<i16>(sames + (<usize>from << 1));
     if (same >= 0) enlist(list, same, 0);
   } else {
-    const planned = <i32>load<u8>(plan + load<i32>(places + (<usize>from << 2)));
-    enlist(list, planned, 0);
+    const entry = <i32>load<u8>(plan + load<i32>(places + (<usize>from << 2)));
+    enlist(list, entry, 0);
     if (limit > 0) {
-      const leaving = <f64>load<f32>(leavings + (<usize>from << 2));
+      lookAt(from);
       if (leaving <= limit) enlist(list, transparent, leaving);
+      const all = nearest + <usize>(entry * near * 2);
       for (let k = 0; k < near; k++) {
-        const entry = <i32>load<i16>(nearest + (<usize>(planned * near + k) << 1));
-        if (entry < 0) break;
-        const cost = costOf(from, entry);
-        if (cost <= limit) enlist(list, entry, cost);
+        const index = <i32>load<i16>(all + (<usize>k << 1));
+        if (index < 0) break;
+        tryEntry(list, from, index, index, 0, FAR);
       }
     }
   }
@@ -436,74 +502,44 @@ function search(from: i32, count: i32): void {
   let gain: f64 = 0;
   for (let i = from; ; ) {
     gain += isDrawn(i) ? worth : worth * keptShare;
-    let least = FAR;
-    let code = 0;
-    for (let k = 0; k < listed; k++) {
-      const cost = load<f64>(list + (<usize>k << 4));
-      if (cost < least) {
-        least = cost;
-        code = load<i32>(list + (<usize>k << 4) + 8);
-      }
-    }
-    if (gain - least >= bestValue) {
-      bestValue = gain - least;
+    if (gain - leastCost >= bestValue) {
+      bestValue = gain - leastCost;
       bestEnd = i + 1;
-      bestCode = code;
+      bestCode = leastCode;
     }
     if (++i >= count) return;
     const held = listed;
-    listed = 0;
+    beginList();
     const most = gain + worth * slack;
-    const pixel = <usize>load<i32>(places + (<usize>i << 2));
-    const kept = load<u8>(drawn + pixel) == 0;
+    const kept = !isDrawn(i);
     if (kept || limit <= 0) {
       // What need not be drawn is left, or drawn as it is; without squeeze the plan is drawn to the letter.
+      const pixel = <usize>load<i32>(places + (<usize>i << 2));
       const index = kept ? <i32>load<i16>(sames + (<usize>i << 1)) : <i32>load<u8>(plan + pixel);
-      const leave = kept ? transparent : index;
+      const leaves = kept && transparent != NO_INDEX;
       for (let k = 0; k < held; k++) {
         const before = load<f64>(list + (<usize>k << 4));
         if (before > most) continue;
         const string = load<i32>(list + (<usize>k << 4) + 8);
-        let child = <i32>load<i16>(firstChild + (<usize>string << 1));
-        while (child >= 0) {
-          const s = <i32>load<u8>(symbol + child);
-          if (s == leave || s == index) enlist(other, child, before);
-          child = load<i16>(nextSibling + (<usize>child << 1));
+        if (leaves) {
+          const child = childOf(string, transparent);
+          if (child >= 0) enlist(other, child, before);
+        }
+        if (index >= 0) {
+          const child = childOf(string, index);
+          if (child >= 0) enlist(other, child, before);
         }
       }
     } else {
-      const target = targets + (<usize>i << 4);
-      const y = <f64>load<f32>(target);
-      const u = <f64>load<f32>(target + 4);
-      const v = <f64>load<f32>(target + 8);
-      const planned = <f64>load<f32>(target + 12);
-      const lasting = <f64>load<f32>(lastings + (<usize>i << 2));
-      const leaving = <f64>load<f32>(leavings + (<usize>i << 2));
-      const chroma = <f64>load<f32>(chromaShares + (<usize>i << 2));
-      // Beyond this squared distance a colour is too far off.
-      const reach = planned + limit / lasting;
+      lookAt(i);
       for (let k = 0; k < held; k++) {
         const before = load<f64>(list + (<usize>k << 4));
         const string = load<i32>(list + (<usize>k << 4) + 8);
         let child = <i32>load<i16>(firstChild + (<usize>string << 1));
         while (child >= 0) {
           const s = <i32>load<u8>(symbol + child);
-          if (s == transparent) {
-            if (leaving <= limit && before + leaving <= most) enlist(other, child, before + leaving);
-          } else {
-            const colour = entryValues + (<usize>s << 4);
-            const dy = <f64>load<f32>(colour) - y;
-            const light = dy * dy;
-            if (light <= reach) {
-              const du = <f64>load<f32>(colour + 4) - u;
-              const dv = <f64>load<f32>(colour + 8) - v;
-              const distance = light + (du * du + dv * dv) * chroma;
-              if (distance <= reach) {
-                const cost = max<f64>(0, (distance - planned) * lasting) + leavingPattern(i, s) * lasting;
-                if (cost <= limit && before + cost <= most) enlist(other, child, before + cost);
-              }
-            }
-          }
+          if (s != transparent) tryEntry(other, i, s, child, before, most);
+          else if (leaving <= limit && before + leaving <= most) enlist(other, child, before + leaving);
           child = load<i16>(nextSibling + (<usize>child << 1));
         }
       }
@@ -523,6 +559,7 @@ function readRow(y: i32, x0: i32, w: i32, i: i32): void {
     const now = load<u32>(shown + (<usize>p << 2));
     if (load<u8>(drawn + p) == 0) {
       store<i16>(sames + (<usize>i << 1), now == 0 ? -1 : <i16>entryOf(now));
+      store<f32>(lastings + at, 0);
       continue;
     }
     const entry = <i32>load<u8>(plan + p);
@@ -623,7 +660,7 @@ export function draw(
     const first = <i32>load<u8>(firstSymbol + code);
     if (previous >= 0 && nextCode < MOST_CODES) {
       if (ahead && first != <i32>load<u8>(firstSymbol + previous)) {
-        store<i16>(firstChild + (<usize>previous << 1), load<i16>(nextSibling + (<usize>nextCode << 1)));
+        dropChild(previous, <i32>load<u8>(firstSymbol + previous));
         ahead = false;
       }
       if (!ahead && childOf(previous, first) < 0) addChild(previous, first);

@@ -42,6 +42,8 @@ function between(a: Numbers, atA: number, b: Numbers, atB: number, chroma: numbe
   return y * y + (u * u + v * v) * chroma;
 }
 
+const FAR = 1e30;
+
 /** A string that is followed. */
 interface Followed {
   readonly code: number;
@@ -51,9 +53,12 @@ interface Followed {
 /** Holds the cheapest BEAM of what it is given; a later one does not push out one as cheap. */
 class Beam {
   readonly strings: Followed[] = [];
+  /** The first of the cheapest that were added. */
+  cheapest: Followed = { code: -1, cost: FAR };
 
   add(code: number, cost: number): void {
     const { strings } = this;
+    if (cost < this.cheapest.cost) this.cheapest = { code, cost };
     if (strings.length < BEAM) {
       strings.push({ code, cost });
       return;
@@ -61,11 +66,6 @@ class Beam {
     let worst = 0;
     for (let k = 1; k < BEAM; k++) if (strings[k].cost > strings[worst].cost) worst = k;
     if (cost < strings[worst].cost) strings[worst] = { code, cost };
-  }
-
-  /** The first of the cheapest. */
-  cheapest(): Followed {
-    return this.strings.reduce((best, one) => (one.cost < best.cost ? one : best));
   }
 }
 
@@ -84,8 +84,6 @@ interface DraftPixel {
   /** The cost of leaving what is shown. */
   readonly leaving: number;
 }
-
-const FAR = 1e30;
 
 /**
  * Draws without a kernel, where none can run, and as the reference that the kernel is tested against: the same
@@ -244,7 +242,7 @@ export class PlainDrawer implements FrameDrawer {
     let gain = 0;
     for (let i = from; beam.strings.length > 0; ) {
       gain += pixels[i].isDrawn ? worth : worth * KEPT_SHARE;
-      const { code, cost } = beam.cheapest();
+      const { code, cost } = beam.cheapest;
       if (gain - cost >= bestValue) {
         bestValue = gain - cost;
         best = { code, end: i + 1 };
@@ -252,7 +250,7 @@ export class PlainDrawer implements FrameDrawer {
       if (++i >= pixels.length) break;
       const next = new Beam();
       for (const string of beam.strings) {
-        for (const child of tree.children(string.code)) {
+        for (const child of this.childrenAt(pixels[i], tree, string.code, transparentIndex, limit)) {
           const cost = this.costOf(pixels[i], tree.symbol(child), transparentIndex, limit);
           const total = string.cost + cost;
           if (cost <= limit && total <= gain + worth * SLACK) next.add(child, total);
@@ -261,6 +259,22 @@ export class PlainDrawer implements FrameDrawer {
       beam = next;
     }
     return best;
+  }
+
+  /** The strings that are one index longer; where only one or two indices may follow, what is shown comes first. */
+  private childrenAt(
+    { isDrawn, entry }: DraftPixel,
+    tree: LzwTree,
+    code: number,
+    transparentIndex: number | null,
+    limit: number,
+  ): readonly number[] {
+    const all = tree.children(code);
+    if (isDrawn && limit > 0) return all;
+    const shown = (child: number) => (tree.symbol(child) === entry ? 1 : 0);
+    return all
+      .filter((child) => shown(child) === 1 || (!isDrawn && tree.symbol(child) === transparentIndex))
+      .sort((a, b) => shown(a) - shown(b));
   }
 
   /** The indices with which a string may begin at a pixel. */
