@@ -173,7 +173,14 @@ function settling() {
   });
   const durations = frames.map(() => shared(Uint16Array, 40 * 100 * 2));
   const masking = shared(Float32Array, 40 * 100 * 4).fill(1);
-  const costs = { neighbours: new Array<number>(9).fill(1), still: 1, stillLevels: 1, discount: 0, least: 1 };
+  const costs = {
+    neighbours: new Array<number>(9).fill(1),
+    still: 1,
+    stillLevels: 1,
+    discount: 0,
+    least: 1,
+    candidates: [0.4, 0.4, 0.4, 0.4],
+  };
   const settle = { kind: 'settle' as const, width: 40, height: 100, mostRows: 32, price: 4, costs };
   return { work: { ...settle, frames, durations, masking }, durations };
 }

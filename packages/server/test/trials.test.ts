@@ -89,6 +89,24 @@ describe('trials', () => {
     expect(left.body.map((row) => row.id)).toEqual([trial.id]);
   });
 
+  it('show their file while it is still being measured', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const recipe = { ...piece.recipe, weigh: { ...piece.recipe.weigh, width: 320, frameRate: 25 } };
+    const ready = app.event((event) => event.type === 'trial' && event.trial.progress?.file !== undefined);
+    const ended = finishedTrial(app, piece.id, recipe);
+    const { trial } = (await ready) as { trial: TrialView };
+    expect(trial).toMatchObject({ state: 'working', figures: null });
+    expect(trial.progress?.file).toMatchObject({ kind: 'gif', width: 320, height: 180 });
+    const early = await fetch(`${app.url}/api/trials/${trial.id}/file`);
+    expect(early.status).toBe(200);
+    expect(early.headers.get('content-type')).toBe('image/gif');
+    const bytes = new Uint8Array(await early.arrayBuffer());
+    expect(bytes.length).toBe(trial.progress?.file?.bytes);
+    expect((await ended).progress).toBeNull();
+    const kept = await fetch(`${app.url}/api/trials/${trial.id}/file`);
+    expect(new Uint8Array(await kept.arrayBuffer())).toEqual(bytes);
+  });
+
   it('can be cancelled', async () => {
     const { piece } = await pieceOver(app, clip, 'pond.mp4');
     const { body } = await app.ask<TrialView>('POST', `pieces/${piece.id}/trials`, { recipe: piece.recipe });

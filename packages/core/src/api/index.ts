@@ -63,6 +63,7 @@ export type {
   ShelfPiece,
   StripProgress,
   TrialFigures,
+  TrialProgress,
   TrialState,
   TrialView,
   UnreadablePiece,

@@ -208,9 +208,17 @@ export interface TrialView {
   readonly seen: SeenLikeness | null;
   /** Why it failed, for a person. */
   readonly problem: string | null;
-  /** 0–1 and what is being done, while working. */
-  readonly progress: { readonly done: number; readonly doing: string } | null;
+  readonly progress: TrialProgress | null;
   readonly createdAt: string;
+}
+
+/** How far a trial in the making is. */
+export interface TrialProgress {
+  /** 0–1. */
+  readonly done: number;
+  readonly doing: string;
+  /** The finished file, which can be had already while it is compared with its source. */
+  readonly file?: Pick<TrialFigures, 'kind' | 'width' | 'height' | 'bytes'>;
 }
 
 export interface PieceView {

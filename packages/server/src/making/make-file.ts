@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { TrialFigures } from '@muted-pond/core/api';
-import { fileKind } from '@muted-pond/core/files';
+import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import { layOnMatte, type Matte, type PixelFrame, type Size, showAt } from '@muted-pond/core/pixels';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { planRender, type RenderPlan, type SteadyFigures } from '@muted-pond/core/render';
@@ -25,6 +25,8 @@ export interface MakingProgress {
   /** 0–1 over the whole. */
   readonly done: number;
   readonly doing: string;
+  /** The finished file, as soon as it is there: what follows only measures it. */
+  readonly file?: { readonly kind: FileKindId; readonly size: Size; readonly bytes: Uint8Array };
 }
 
 /** Shares of the whole for progress, as measured on the demo footage. */
@@ -127,7 +129,10 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   });
 
   async function finish(): Promise<MadeFile> {
-    onProgress({ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE });
+    onProgress({
+      ...{ doing: 'comparing with the source', done: DECODE_SHARE + ENCODE_SHARE },
+      file: { kind, size: shape.size, bytes: made.bytes },
+    });
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
     const references = parts.map(
@@ -166,9 +171,9 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
 /** Each step counts from its own beginning; what was reached is never taken back. */
 function risingOnly(onProgress: MakingOptions['onProgress']): (progress: MakingProgress) => void {
   let reached = 0;
-  return ({ done, doing }) => {
+  return ({ done, ...rest }) => {
     reached = Math.max(reached, done);
-    onProgress?.({ doing, done: reached });
+    onProgress?.({ ...rest, done: reached });
   };
 }
 
@@ -227,7 +232,7 @@ export async function measureSeen(task: SeenTask, onProgress: (done: number) => 
   const page = mayBeClear(recipe, files) ? pageOf(recipe) : null;
   const delays = plan.reel.map((pick) => pick.delayCs);
   const pictures = MAKERS[recipe.weigh.kind].read(new Uint8Array(await readFile(path)), delays);
-  return measureSsim(references, pictures, page, shape.size);
+  return measureSsim(references, pictures, page, shape.size, () => onProgress(made / plan.reel.length));
 }
 
 /** Compares what a viewer would show at a size with the reel, part by part. */
@@ -236,6 +241,7 @@ async function measureSsim(
   pictures: AsyncIterable<PixelFrame> | Iterable<PixelFrame>,
   page: Matte | null,
   size: Size,
+  onPicture: () => void = () => {},
 ): Promise<number> {
   const meter = createSimilarityMeter(helperThreads());
   const onPage = (frame: PixelFrame) => (page ? layOnMatte(frame, frame, { x: 0, y: 0 }, page) : frame);
@@ -249,6 +255,7 @@ async function measureSsim(
     const reference = references[place++];
     if (!reference) break;
     meter.add(onPage(reference), showAt(onPage(picture), size));
+    onPicture();
   }
   return meter.result();
 }

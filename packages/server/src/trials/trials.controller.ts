@@ -77,13 +77,21 @@ export class TrialsController {
   }
 
   @Get('trials/:id/file')
-  @ApiOperation({ summary: 'The finished file; with `saveAs` as a download under that name' })
+  @ApiOperation({
+    summary:
+      'The finished file, also while it is still being measured; with `saveAs` as a download under that name',
+  })
   @ApiQuery({ name: 'saveAs', required: false })
   async file(
     @Param('id') id: string,
     @Query('saveAs') saveAs: string | undefined,
     @Res({ passthrough: true }) response: Response,
   ): Promise<StreamableFile> {
+    const early = saveAs ? null : this.trials.unmeasuredFile(id);
+    if (early) {
+      response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
+      return new StreamableFile(early.bytes, { type: early.mime, length: early.bytes.length });
+    }
     const { trial, path } = await this.trials.file(id);
     response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
     if (saveAs) response.attachment(cleanName(saveAs));

@@ -1,5 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
-import type { TrialChange, TrialView } from '@muted-pond/core/api';
+import type { TrialChange, TrialProgress, TrialView } from '@muted-pond/core/api';
+import { fileForm } from '@muted-pond/core/files';
 import { madeFrom, type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION } from '@muted-pond/core/render';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
@@ -25,8 +26,10 @@ const UNFINISHED: Trial['state'][] = ['waiting', 'working'];
 interface Making {
   /** Null until it stands in the queue. */
   job: string | null;
-  progress: MakingProgress;
+  progress: Omit<MakingProgress, 'file'>;
 }
+
+type UnmeasuredFile = NonNullable<MakingProgress['file']> & { readonly mime: string };
 
 interface TrialJob {
   readonly trial: string;
@@ -46,6 +49,8 @@ const WAITING: MakingProgress = { done: 0, doing: 'waiting for its turn' };
 export class TrialsService implements OnApplicationBootstrap {
   private readonly log = new Logger('trials');
   private readonly making = new Map<string, Making>();
+  /** Finished files that are still being measured, by their trials: they can be seen already. */
+  private readonly unmeasured = new Map<string, UnmeasuredFile>();
 
   constructor(
     @InjectRepository(Trial) private readonly trials: Repository<Trial>,
@@ -244,10 +249,11 @@ export class TrialsService implements OnApplicationBootstrap {
         this.pool,
         await this.pieces.taskOf(row.pieceId, upToDate(row.recipe)),
         { filename: MAKE_TRIAL_WORKER, signal },
-        (progress, tell) => {
+        ({ file, ...progress }, tell) => {
           making.progress = progress;
           row.state = 'working';
-          if (tell) this.tell(row);
+          if (file) this.unmeasured.set(id, { ...file, mime: fileForm(upToDate(row.recipe).weigh).mime });
+          if (tell || file) this.tell(row);
         },
       );
       row.blob = await this.blobs.put(made.bytes);
@@ -261,6 +267,7 @@ export class TrialsService implements OnApplicationBootstrap {
     } finally {
       // The same row may be made anew by now.
       if (this.making.get(id) === making) this.making.delete(id);
+      if (signal.aborted) this.unmeasured.delete(id);
     }
     if (signal.aborted) return;
     try {
@@ -268,7 +275,14 @@ export class TrialsService implements OnApplicationBootstrap {
     } catch (error) {
       // What cannot be written down now is seen as interrupted at the next start.
       this.tell({ ...row, state: 'failed', problem: problemSentence(error, this.log) });
+    } finally {
+      this.unmeasured.delete(id);
     }
+  }
+
+  /** The file of a trial that is still being measured; null where it is not there yet, or is measured. */
+  unmeasuredFile(id: string): UnmeasuredFile | null {
+    return this.unmeasured.get(id) ?? null;
   }
 
   private async stopMaking(id: string): Promise<void> {
@@ -345,9 +359,16 @@ export class TrialsService implements OnApplicationBootstrap {
       figures: row.figures,
       seen: row.seen,
       problem: row.problem,
-      progress: UNFINISHED.includes(row.state) && making ? making.progress : null,
+      progress: UNFINISHED.includes(row.state) && making ? this.progressOf(row.id, making) : null,
       createdAt: row.createdAt,
     };
+  }
+
+  private progressOf(id: string, { progress }: Making): TrialProgress {
+    const file = this.unmeasured.get(id);
+    return file
+      ? { ...progress, file: { kind: file.kind, ...file.size, bytes: file.bytes.length } }
+      : progress;
   }
 
   private tell(row: Trial): void {

@@ -15,7 +15,7 @@ const MOVIES = ['mp4', 'webm'];
 
 /** A finished file as a browser shows it: an image, a movie without a player bar, or the first frame of many. */
 export function PlayingTrial({ trial, about, className, style }: PlayingTrialProps) {
-  const { kind = 'gif', width, height } = trial.figures ?? {};
+  const { kind = 'gif', width, height } = trial.figures ?? trial.progress?.file ?? {};
   const look = { className, style, width, height, draggable: false, 'data-trial': trial.letter };
   if (MOVIES.includes(kind)) {
     const src = trialFileUrl(trial.id);

@@ -19,6 +19,8 @@ export interface TrialsView {
   readonly current: TrialView | null;
   /** The finished file to show: the current one, or until then the newest. */
   readonly shown: TrialView | null;
+  /** The file of exactly these settings while it is only measured any more; null before and after. */
+  readonly unmeasured: TrialView | null;
 }
 
 const NO_TRIALS: readonly TrialView[] = [];
@@ -35,7 +37,10 @@ export function useTrialsView(): TrialsView {
       ? current
       : (done.find((trial) => trial.id === lastShown.current) ?? done.at(-1) ?? null);
   lastShown.current = shown?.id ?? null;
-  return { trials, current, shown };
+  const file = current?.progress?.file;
+  // A list of pictures is shown one by one, and only once it is kept.
+  const unmeasured = file && file.kind !== 'frames' ? current : null;
+  return { trials, current, shown, unmeasured };
 }
 
 export interface TrialMaker {

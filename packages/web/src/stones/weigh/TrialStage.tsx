@@ -36,7 +36,7 @@ import classes from './weigh.module.css';
 export function TrialStage() {
   const { pieceId, session } = useWorkspace();
   const view = useTrialsView();
-  const { current, shown, trials } = view;
+  const { current, shown, trials, unmeasured } = view;
   const maker = useTrialMaker(view, useTrials(pieceId).isSuccess);
   const { compare, against, other, pointed, pace } = useWeighView();
   const { loop } = usePieceLoop();
@@ -62,6 +62,7 @@ export function TrialStage() {
     <StageRoom
       view="framed"
       picture={(ground) => {
+        if (unmeasured && !isCompared) return <PlayingFile trial={unmeasured} />;
         if (!shown?.figures) return <FirstFile />;
         return isCompared && loop ? (
           <ComparedPictures ground={ground} loop={loop} plan={plan} shown={shown} against={besides} />
@@ -96,12 +97,12 @@ export function TrialStage() {
                 <strong>
                   {isStretched
                     ? 'the real file, short delays drawn out'
-                    : shown === current
+                    : shown === current || unmeasured
                       ? 'the real file, playing'
                       : `trial ${shown.letter}, until the next is made`}
                 </strong>
               )}
-              <span>{factsOf(shown.figures)}</span>
+              {(!unmeasured || isCompared) && <span>{factsOf(shown.figures)}</span>}
             </>
           )
         }
@@ -136,8 +137,9 @@ function FirstFile() {
 
 function PlayingFile({ trial }: { trial: TrialView }) {
   const view = useWeighView((state) => state.view);
-  if (!trial.figures) return null;
-  const { width, height } = trial.figures;
+  const size = trial.figures ?? trial.progress?.file;
+  if (!size) return null;
+  const { width, height } = size;
   return (
     <PlayingTrial
       trial={trial}
