@@ -8,46 +8,51 @@ import { build } from 'esbuild';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const source = join(root, 'packages/server/src');
-const dist = join(root, 'packages/server/dist');
-const bundle = join(dist, 'bundle');
 
 /** Packages that are bundled; all others are loaded from where they are installed, when they are wanted. */
 const BUNDLED = /^(@muted-pond\/core|joi|@hapi|@standard-schema|lru-cache|fflate|@resvg\/resvg-wasm)(\/|$)/;
 /** Files that threads begin with. */
 const THREADS = ['making/helper.worker', 'media/reading.worker', 'layers/keep.worker'];
 
-rmSync(bundle, { recursive: true, force: true });
-await build({
-  entryPoints: [
-    { in: join(source, 'cli/main.ts'), out: 'cli/main' },
-    ...THREADS.map((file) => ({
-      in: join(source, `${file}.ts`),
-      out: `bundle/${file.split('/').pop()}`,
-    })),
-  ],
-  outdir: dist,
-  chunkNames: 'bundle/[name]-[hash]',
-  allowOverwrite: true,
-  bundle: true,
-  splitting: true,
-  platform: 'node',
-  format: 'esm',
-  target: 'node20',
-  sourcemap: true,
-  conditions: ['@muted-pond/source'],
-  plugins: [
-    {
-      name: 'installed packages',
-      setup({ onResolve }) {
-        onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
-          kind === 'entry-point' || BUNDLED.test(path) ? undefined : { external: true },
-        );
+/** Writes `cli/main.js` and what it loads into a folder beside `packages/server/src`. */
+export async function bundleCommandLine(dist) {
+  rmSync(join(dist, 'bundle'), { recursive: true, force: true });
+  await build({
+    entryPoints: [
+      { in: join(source, 'cli/main.ts'), out: 'cli/main' },
+      ...THREADS.map((file) => ({
+        in: join(source, `${file}.ts`),
+        out: `bundle/${file.split('/').pop()}`,
+      })),
+    ],
+    outdir: dist,
+    chunkNames: 'bundle/[name]-[hash]',
+    allowOverwrite: true,
+    bundle: true,
+    splitting: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    sourcemap: true,
+    conditions: ['@muted-pond/source'],
+    plugins: [
+      {
+        name: 'installed packages',
+        setup({ onResolve }) {
+          onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+            kind === 'entry-point' || BUNDLED.test(path) ? undefined : { external: true },
+          );
+        },
       },
+    ],
+    // What is bundled of CommonJS asks for Node's own modules this way.
+    banner: {
+      js: "import { createRequire as requireHere } from 'node:module'; const require = requireHere(import.meta.url);",
     },
-  ],
-  // What is bundled of CommonJS asks for Node's own modules this way.
-  banner: {
-    js: "import { createRequire as requireHere } from 'node:module'; const require = requireHere(import.meta.url);",
-  },
-  logLevel: 'warning',
-});
+    logLevel: 'warning',
+  });
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  await bundleCommandLine(join(root, 'packages/server/dist'));
+}
