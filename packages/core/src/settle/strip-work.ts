@@ -63,7 +63,7 @@ const CANDIDATE_SHARES = [0.4, 0.4, 0.4, 0.4];
  * … and where redrawing is cheap in company: then what drifts slowly is not drawn in many small steps at frames
  * where the source does not step, which is seen as motion that is not there.
  */
-const MERGED_CANDIDATE_SHARES = [0.8, 1.6, 5.2, 2];
+const MERGED_CANDIDATE_SHARES = [0.8, 2.2, 8, 2.3];
 
 /** What makes redrawing dear or cheap. */
 export interface RedrawCosts {

@@ -1,7 +1,7 @@
 import type { Worker } from 'node:worker_threads';
 import { type ParallelWork, startWork } from '@muted-pond/core/parallel';
 import type { ThreadPool } from '@muted-pond/core/pixels';
-import { CORES, coresForThisJob, startThread, THREAD_ENDING } from '../threads/index.js';
+import { CORES, collectNow, coresForThisJob, startThread, THREAD_ENDING } from '../threads/index.js';
 
 /** What a helper of the threads is told. All arrays lie in shared memory. */
 export interface HelperMessage {
@@ -14,6 +14,9 @@ export interface HelperMessage {
   /** Why a part could not be done, UTF-8. */
   readonly complaint: Uint8Array;
 }
+
+/** Said to a helper instead of work: what it has let go of is to be given back. */
+export const COLLECT = 'collect';
 
 export const NEXT = 0;
 export const DONE = 1;
@@ -31,6 +34,15 @@ let helpers: Worker[] | null = null;
 export function helperThreads(): ThreadPool {
   helpers ??= startHelpers(CORES - 1);
   return threads;
+}
+
+/**
+ * Gives back what this thread and its helpers have let go of: shared memory lies until the last of them has
+ * collected.
+ */
+export function collectEverywhere(): void {
+  for (const helper of helpers ?? []) helper.postMessage(COLLECT);
+  collectNow();
 }
 
 /** @param onReady is called as often as a thread has begun to listen. */

@@ -1,5 +1,9 @@
 import { parentPort } from 'node:worker_threads';
-import { type HelperMessage, takeParts } from './helper-threads.js';
+import { collectNow } from '../threads/index.js';
+import { COLLECT, type HelperMessage, takeParts } from './helper-threads.js';
 
-parentPort?.on('message', (message: HelperMessage) => takeParts(message));
+parentPort?.on('message', (message: HelperMessage | typeof COLLECT) => {
+  if (message === COLLECT) collectNow();
+  else takeParts(message);
+});
 parentPort?.postMessage('ready');

@@ -8,7 +8,7 @@ import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { assertEncoder } from '../encoding/index.js';
 import { checkKind } from './check-kind.js';
 import { type ComposedReel, composeReel, hasAlpha } from './compose-reel.js';
-import { helperThreads } from './helper-threads.js';
+import { collectEverywhere, helperThreads } from './helper-threads.js';
 import { MAKERS, type MadeBytes } from './kinds/index.js';
 import { sourceFile } from './making-file.js';
 import type { MakingTask } from './making-task.js';
@@ -92,30 +92,37 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     return composed;
   };
 
-  const first = await compose(parts[0]);
+  // Let go of as soon as it is not needed any more.
+  let begun: ComposedReel | null = await compose(parts[0]);
   const isInParts = parts.length > 1;
   await hasEncoder;
   const making = await maker.start({
     ...{ recipe, plan, isInParts, counts: measures, threads },
     // Of a reel in parts, only the first is known yet.
-    isOpaque: !mayBeSeenThrough || (!isInParts && !hasAlpha(first)),
+    isOpaque: !mayBeSeenThrough || (!isInParts && !hasAlpha(begun)),
     sample: async () => (await compose(sampleOf(plan))).frames,
     onProgress: (doing, done) => onProgress({ doing, done: DECODE_SHARE + ENCODE_SHARE * done }),
   });
   /** Kept to be compared with, where the reel is short enough. */
-  const whole = isInParts ? null : first;
+  const whole = isInParts ? null : begun;
   const steady: (SteadyFigures | null)[] = [];
   let isSeenThrough = false;
 
+  async function encodePart(part: RenderPlan): Promise<void> {
+    const composed = begun ?? (await compose(part));
+    begun = null;
+    steady.push(composed.figures.steady);
+    isSeenThrough ||= mayBeSeenThrough && hasAlpha(composed);
+    const from = performance.now();
+    await making.add(composed.frames.map(shape.shaped));
+    framesDone += part.reel.length;
+    ms.encode += performance.now() - from;
+  }
+
   async function encode(): Promise<MadeBytes> {
     for (const part of parts) {
-      const composed = part === parts[0] ? first : await compose(part);
-      steady.push(composed.figures.steady);
-      isSeenThrough ||= mayBeSeenThrough && hasAlpha(composed);
-      const from = performance.now();
-      await making.add(composed.frames.map(shape.shaped));
-      framesDone += part.reel.length;
-      ms.encode += performance.now() - from;
+      await encodePart(part);
+      if (isInParts) collectEverywhere();
     }
     const from = performance.now();
     const finished = await making.finish();

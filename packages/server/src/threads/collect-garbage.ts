@@ -15,9 +15,14 @@ export function collectSoon(): void {
   waiting?.refresh();
   waiting ??= setTimeout(() => {
     waiting = null;
-    collect ??= exposedCollector();
-    collect();
+    collectNow();
   }, AFTER_MS).unref();
+}
+
+/** Gives it back at once: between the parts of what would take too much all together. */
+export function collectNow(): void {
+  collect ??= exposedCollector();
+  collect();
 }
 
 /** The engine's own call, which is hidden unless it is asked for. */

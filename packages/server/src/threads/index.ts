@@ -1,3 +1,4 @@
+export { collectNow } from './collect-garbage.js';
 export { CORES, coresForThisJob, shareCoresWith } from './cores.js';
 export { type Outcome, type ProgressWorker, progressWorker } from './progress-worker.js';
 export { startThread, THREAD_ARGV, THREAD_ENDING } from './thread-files.js';
