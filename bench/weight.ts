@@ -27,11 +27,11 @@ interface WeightCase {
 const at = (settle: number, squeeze: number) => ['--settle', String(settle), '--squeeze', String(squeeze)];
 
 const CASES: readonly WeightCase[] = [
-  { clip: 'lantern.mp4', from: 1, flags: at(3.75, 3.7), wanted: 0.25, wantedTime: 1 },
-  { clip: 'lantern.mp4', from: 1, held: true, flags: at(2.5, 3.72), wanted: 0.34, wantedTime: 1 },
-  { clip: 'kettle.mov', from: 1, flags: at(1.66, 1.45), wanted: 0.25, wantedTime: 1.2 },
-  { clip: 'koi.webm', from: 1, flags: at(2.62, 2.36), wanted: 0.42, wantedTime: 1 },
-  { clip: 'booking.mp4', from: 1, height: 300, flags: at(0.78, 0.6), wanted: 0.62, wantedTime: 1.5 },
+  { clip: 'lantern.mp4', from: 1, flags: at(3.55, 3.46), wanted: 0.25, wantedTime: 1 },
+  { clip: 'lantern.mp4', from: 1, held: true, flags: at(3.01, 3.15), wanted: 0.34, wantedTime: 1 },
+  { clip: 'kettle.mov', from: 1, flags: at(1.645, 1.42), wanted: 0.25, wantedTime: 1.2 },
+  { clip: 'koi.webm', from: 1, flags: at(2.73, 2.23), wanted: 0.42, wantedTime: 1 },
+  { clip: 'booking.mp4', from: 1, height: 300, flags: at(0.76, 0.55), wanted: 0.62, wantedTime: 1.5 },
 ];
 
 const WIDTH = 480;

@@ -47,7 +47,7 @@ const MERGED_NEIGHBOUR_COST = [7, 4.5, 2.8, 1.65, 1, 0.7, 0.48, 0.34, 0.26];
  */
 const STILL_LEVELS = 1;
 const STILL_COST = 1.7;
-const MERGED_STILL_COST = 2.2;
+const MERGED_STILL_COST = 2.8;
 const STEP_DISCOUNT = 0.15;
 const LEAST_STEP_COST = 0.25;
 
