@@ -1,4 +1,6 @@
+import { chromium, type Page } from '@playwright/test';
 import type { PieceView, TrialView } from '../packages/core/src/api/index.js';
+import { LAUNCH } from '../tools/browser.js';
 import { startServer } from '../tools/server-process.js';
 import { median } from './measure.js';
 import { printTable } from './table.js';
@@ -7,60 +9,135 @@ const WANTED_MS = 400;
 /** The first trial, whose frames nobody has decoded in this size. */
 const WANTED_COLD_MS = 2000;
 /** Every thread of the pool has its own decoded frames; until then trials are not measured. */
-const WARM_UP = 8;
+const WARM_UP = 6;
 const TURNS = 9;
+/** What follows a trial in the background is over by then. */
+const REST_MS = 2500;
 
-/** A trial of 480 px, 12 fps, 3 s whose frames are decoded: from asking for it to having its bytes. */
+/** From asking for a trial, ms: its picture painted on the stage, and its figures known. */
+interface Measured {
+  readonly painted: number;
+  readonly done: number;
+}
+
+/** A trial of 480 px, 12 fps, 3 s in Weigh: Settle is moved by a key, as a person does, in Chromium. */
 export async function benchTrial(): Promise<void> {
   const server = await startServer({ demo: true });
+  const browser = await chromium.launch(LAUNCH);
   try {
     const get = async <T>(path: string): Promise<T> => (await fetch(`${server.url}/api/${path}`)).json() as T;
     const piece = await settledPiece(get);
-    const { recipe } = piece;
-    const make = async (turn: number): Promise<number> => {
-      const gif = { ...recipe.weigh.gif, dither: 'none', settle: 3 + turn / 20 };
-      const weigh = { ...recipe.weigh, width: 480, frameRate: 12, gif };
-      const started = performance.now();
-      const asked = await fetch(`${server.url}/api/pieces/${piece.id}/trials`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ recipe: { ...recipe, weigh } }),
-      });
-      let trial = (await asked.json()) as TrialView;
-      while (trial.state !== 'done') {
-        if (trial.state === 'failed') throw new Error(trial.problem ?? 'The trial failed.');
-        await new Promise((resolve) => setTimeout(resolve, 10));
-        const all = await get<TrialView[]>(`pieces/${piece.id}/trials`);
-        trial = all.find((one) => one.id === trial.id) as TrialView;
-      }
-      await (await fetch(`${server.url}/api/trials/${trial.id}/file`)).arrayBuffer();
-      return performance.now() - started;
-    };
-    const times: number[] = [];
-    let cold = 0;
+    const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    await watchTrials(page);
+    const { weigh } = piece.recipe;
+    const gif = { ...weigh.gif, dither: 'none', settle: 3 };
+    const recipe = { ...piece.recipe, weigh: { ...weigh, width: 480, frameRate: 12, gif } };
+    await fetch(`${server.url}/api/pieces/${piece.id}`, {
+      method: 'PUT',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ revision: piece.revision, name: piece.name, recipe }),
+    });
+    await page.goto(`${server.url}/pieces/${piece.id}/weigh`);
+    const first = await nextTrial(page);
+    const slider = page.getByRole('slider', { name: 'Settle' });
+    const warm: Measured[] = [];
     for (let turn = 0; turn < WARM_UP + TURNS; turn++) {
-      const ms = await make(turn);
-      if (turn === 0) cold = ms;
-      if (turn >= WARM_UP) times.push(ms);
+      await page.waitForTimeout(REST_MS);
+      await slider.press('ArrowRight');
+      const measured = await nextTrial(page);
+      if (turn >= WARM_UP) warm.push(measured);
     }
-    const ms = median(times);
-    printTable('a trial of the lantern, 480 px, 12 fps, from asking to its bytes', [
+    const painted = median(warm.map((one) => one.painted));
+    const done = median(warm.map((one) => one.done));
+    printTable('a trial of the lantern, 480 px, 12 fps, from asking in the browser', [
       {
-        what: 'the first',
-        figure: `${cold.toFixed(0)} ms`,
+        what: 'the first, to its picture on the stage',
+        figure: `${first.painted.toFixed(0)} ms`,
         wanted: `≤ ${WANTED_COLD_MS} ms`,
-        reached: cold <= WANTED_COLD_MS,
+        reached: first.painted <= WANTED_COLD_MS,
       },
       {
-        what: 'with its frames decoded, median',
-        figure: `${ms.toFixed(0)} ms (${Math.min(...times).toFixed(0)} to ${Math.max(...times).toFixed(0)})`,
+        what: 'with its frames decoded, to its picture, median',
+        figure: `${painted.toFixed(0)} ms`,
         wanted: `≤ ${WANTED_MS} ms`,
-        reached: ms <= WANTED_MS,
+        reached: painted <= WANTED_MS,
+      },
+      {
+        what: 'and to its figures',
+        figure: `${done.toFixed(0)} ms`,
+        wanted: '',
+        reached: null,
       },
     ]);
   } finally {
+    await browser.close();
     await server.stop();
   }
+}
+
+interface Watched {
+  asked: number;
+  painted: number;
+  done: number;
+}
+
+/** Notes in the page when a trial is asked for, when another file is painted, and when its figures are told. */
+async function watchTrials(page: Page): Promise<void> {
+  await page.addInitScript(() => {
+    const watched: Watched = { asked: 0, painted: 0, done: 0 };
+    Object.assign(window, { watched });
+    const usual = window.fetch;
+    window.fetch = (input, init) => {
+      const url = typeof input === 'string' ? input : input instanceof URL ? input.href : input.url;
+      if (init?.method === 'POST' && url.endsWith('/trials')) {
+        Object.assign(watched, { asked: performance.now(), painted: 0, done: 0 });
+      }
+      return usual(input, init);
+    };
+    const Source = window.EventSource;
+    window.EventSource = class extends Source {
+      constructor(url: string | URL, options?: EventSourceInit) {
+        super(url, options);
+        this.addEventListener('message', ({ data }) => {
+          const event = JSON.parse(data);
+          if (event.type === 'trial' && event.trial.state === 'done' && watched.done === 0) {
+            watched.done = performance.now();
+          }
+        });
+      }
+    };
+    document.addEventListener(
+      'load',
+      ({ target }) => {
+        if (!(target instanceof HTMLImageElement) || !target.dataset.trial) return;
+        void target.decode().then(() =>
+          // The frame after the next is on the screen.
+          requestAnimationFrame(() =>
+            requestAnimationFrame(() => {
+              watched.painted ||= performance.now();
+            }),
+          ),
+        );
+      },
+      true,
+    );
+  });
+}
+
+/** Waits for the end of the trial that is asked for next, and forgets it. */
+async function nextTrial(page: Page): Promise<Measured> {
+  const handle = await page.waitForFunction(
+    () => {
+      const { watched } = window as unknown as { watched: Watched };
+      const { asked, painted, done } = watched;
+      if (asked === 0 || painted === 0 || done === 0) return null;
+      watched.asked = 0;
+      return { painted: painted - asked, done: done - asked };
+    },
+    undefined,
+    { polling: 20, timeout: 60_000 },
+  );
+  return (await handle.jsonValue()) as Measured;
 }
 
 /** The lantern of the demo, once the server has made all that it makes at its first start. */
