@@ -140,8 +140,9 @@ export async function decoderText(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
+  options: Pick<DecoderOptions, 'background'> = {},
 ): Promise<{ readonly text: string; readonly complaint: string }> {
-  const run = runDecoder(program, args, timeLimitMs);
+  const run = runDecoder(program, args, timeLimitMs, options);
   run.stdout.setEncoding('utf8');
   const parts: string[] = [];
   for await (const part of run.stdout) parts.push(part as string);

@@ -44,7 +44,8 @@ export function readAhead(path: string): void {
   // What is wrong with the file is found by whoever reads it knowing what it is.
   run.ended.catch(() => {}).finally(() => log.end());
   const pictures = run.stdout.pipe(new PassThrough({ highWaterMark: MOST_WAITING }));
-  const headers = readHeaderText(path);
+  // Nobody asks for them before the engine is loaded; until then the decoder is to have the processor.
+  const headers = readHeaderText(path, true);
   headers.catch(() => {});
   readings.set(path, { headers, run, pictures, told: picturesIn(log) });
 }
