@@ -261,7 +261,7 @@ export class PlainDrawer implements FrameDrawer {
     return best;
   }
 
-  /** The strings that are one index longer; where only one or two indices may follow, what is shown comes first. */
+  /** The strings that are one index longer; where only one or two indices may follow, leaving what is shown comes first. */
   private childrenAt(
     { isDrawn, entry }: DraftPixel,
     tree: LzwTree,
@@ -271,10 +271,9 @@ export class PlainDrawer implements FrameDrawer {
   ): readonly number[] {
     const all = tree.children(code);
     if (isDrawn && limit > 0) return all;
-    const shown = (child: number) => (tree.symbol(child) === entry ? 1 : 0);
-    return all
-      .filter((child) => shown(child) === 1 || (!isDrawn && tree.symbol(child) === transparentIndex))
-      .sort((a, b) => shown(a) - shown(b));
+    const isEntry = (child: number) => tree.symbol(child) === entry;
+    const leaves = (child: number) => !isDrawn && tree.symbol(child) === transparentIndex;
+    return [...all.filter(leaves), ...all.filter(isEntry)];
   }
 
   /** The indices with which a string may begin at a pixel. */
