@@ -1,5 +1,5 @@
-// What a picture hides, in AssemblyScript (a dialect of TypeScript). packages/core/src/settle/masking.ts has the plain
-// way, which gives the same to the bit, and says what is measured. Built by `npm run make-kernel` into
+// What a picture hides, in AssemblyScript (a dialect of TypeScript). packages/core/src/settle/masking-plain.ts has
+// the plain way, which gives the same to the bit, and says what is measured. Built by `npm run make-kernel` into
 // packages/core/src/settle/masking-kernel.ts.
 
 let width: i32 = 0;

@@ -7,6 +7,7 @@ import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';
 import { copyOf, movingBall } from '../../core/src/testing/pictures.js';
 import {
+  COLLECT,
   COMPLAINT,
   DONE,
   helperThreads,
@@ -145,6 +146,23 @@ describe('helper threads', () => {
     expect(() => runTogether(message, waitForTheOther, others)).toThrow(/TypeError/);
     expect(performance.now() - began).toBeLessThan(30_000);
     await Promise.all(others.map((helper) => helper.terminate()));
+  });
+
+  it('a helper that was told to give back what it let go of goes on helping', async () => {
+    const [helper] = await readyHands(1);
+    for (let turn = 0; turn < 3; turn++) {
+      const { work, durations } = settling();
+      const message = newMessage(work, 4);
+      helper.postMessage(message);
+      const { counters } = message;
+      for (let done = 0; done < 4; done = Atomics.load(counters, DONE)) {
+        expect(Atomics.wait(counters, DONE, done, 30_000)).not.toBe('timed-out');
+      }
+      expect(Atomics.load(counters, COMPLAINT)).toBe(0);
+      expect(durations[0].every((length) => length > 0)).toBe(true);
+      helper.postMessage(COLLECT);
+    }
+    await helper.terminate();
   });
 
   it('a part that this thread cannot do is told as well, and the others are waited for', () => {

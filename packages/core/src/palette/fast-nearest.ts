@@ -31,7 +31,7 @@ interface Kernel extends KernelMemory {
 /** Numbers from the blues of a class to its reds. */
 const PLANE = 260;
 /** Numbers of each centre, see AssignBins. */
-const SUMS = 8;
+export const CENTRE_SUMS = 8;
 
 /** @returns null where it cannot run. */
 function start(): { readonly kernel: Kernel; readonly work: number } | null {
@@ -87,7 +87,7 @@ export function startAssigning(histogram: ColourHistogram, classes: Uint8Array):
     const count = centres.length / 3;
     takeEntries(kernel, centres);
     kernel.assign(bins, count);
-    return new Float64Array(buffer, kernel.sumsAt(bins), count * SUMS).slice();
+    return new Float64Array(buffer, kernel.sumsAt(bins), count * CENTRE_SUMS).slice();
   };
 }
 

@@ -1,5 +1,4 @@
-/** Numbers of each centre in what a pass gathers, see AssignBins. */
-const SUMS = 8;
+import { CENTRE_SUMS } from './fast-nearest.js';
 
 /**
  * The share of a cluster's squared error that a second centre in it saves: two halves of an even spread keep
@@ -49,7 +48,7 @@ interface Cluster {
 }
 
 function clusterOf(sums: Float64Array, i: number): Cluster {
-  const [weight, chroma, ...others] = sums.subarray(i * SUMS, (i + 1) * SUMS);
+  const [weight, chroma, ...others] = sums.subarray(i * CENTRE_SUMS, (i + 1) * CENTRE_SUMS);
   return { weights: [weight, chroma, chroma], sums: others.slice(0, 3), squares: others.slice(3) };
 }
 

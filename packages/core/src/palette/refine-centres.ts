@@ -1,6 +1,6 @@
 import { CHROMA_SHARES, chromaClassOf } from '../settle/index.js';
 import type { ColourHistogram } from './colour-histogram.js';
-import { type AssignBins, startAssigning } from './fast-nearest.js';
+import { type AssignBins, CENTRE_SUMS, startAssigning } from './fast-nearest.js';
 import { type MoveCentres, type MovedCentres, movePlainly } from './move-centres.js';
 import { createOpponentSearch, scaleChroma } from './nearest.js';
 
@@ -37,13 +37,13 @@ export function assignPlainly(histogram: ColourHistogram, classes: Uint8Array): 
   const owners = new Int32Array(bins).fill(-1);
   return (centres) => {
     const searches = scales.map((scale) => createOpponentSearch(scaleChroma(centres, scale)));
-    const out = new Float64Array((centres.length / 3) * 8);
+    const out = new Float64Array((centres.length / 3) * CENTRE_SUMS);
     for (let bin = 0; bin < bins; bin++) {
       const [y, u, v] = values.subarray(bin * 3, bin * 3 + 3);
       const scale = scales[classes[bin]];
       const owner = searches[classes[bin]](y, u * scale, v * scale, owners[bin]);
       owners[bin] = owner;
-      const at = owner * 8;
+      const at = owner * CENTRE_SUMS;
       const [weight, chroma] = [weights[bin], chromaWeights[bin]];
       out[at] += weight;
       out[at + 1] += chroma;

@@ -244,6 +244,7 @@ export class TrialsService implements OnApplicationBootstrap {
     if (!row) return;
     const making = this.making.get(id) ?? { job, progress: WAITING };
     this.making.set(id, making);
+    const early: { file?: UnmeasuredFile } = {};
     try {
       const made = await runInThread<MakingProgress, MadeFile>(
         this.pool,
@@ -252,7 +253,10 @@ export class TrialsService implements OnApplicationBootstrap {
         ({ file, ...progress }, tell) => {
           making.progress = progress;
           row.state = 'working';
-          if (file) this.unmeasured.set(id, { ...file, mime: fileForm(upToDate(row.recipe).weigh).mime });
+          if (file) {
+            early.file = { ...file, mime: fileForm(upToDate(row.recipe).weigh).mime };
+            this.unmeasured.set(id, early.file);
+          }
           if (tell || file) this.tell(row);
         },
       );
@@ -267,7 +271,7 @@ export class TrialsService implements OnApplicationBootstrap {
     } finally {
       // The same row may be made anew by now.
       if (this.making.get(id) === making) this.making.delete(id);
-      if (signal.aborted) this.unmeasured.delete(id);
+      if (signal.aborted) this.letGo(id, early.file);
     }
     if (signal.aborted) return;
     try {
@@ -276,8 +280,13 @@ export class TrialsService implements OnApplicationBootstrap {
       // What cannot be written down now is seen as interrupted at the next start.
       this.tell({ ...row, state: 'failed', problem: problemSentence(error, this.log) });
     } finally {
-      this.unmeasured.delete(id);
+      this.letGo(id, early.file);
     }
+  }
+
+  /** The file can be had from the store, or not at all; unless the same row is being made anew. */
+  private letGo(id: string, file: UnmeasuredFile | undefined): void {
+    if (this.unmeasured.get(id) === file) this.unmeasured.delete(id);
   }
 
   /** The file of a trial that is still being measured; null where it is not there yet, or is measured. */

@@ -54,6 +54,8 @@ export function TrialStage() {
     loop !== null &&
     (compare !== 'alone' || other || zoomed || pointed !== null || shown.figures.kind === 'frames');
   const isStretched = pace === 'drawn-out' && shown?.figures != null && isDrawnOut(shown.figures);
+  // By itself a file can be seen before it is measured.
+  const early = isCompared || isStretched ? null : unmeasured;
   useEffect(() => {
     session.getState().walkOn('reel');
     return () => session.getState().walkOn('take');
@@ -62,7 +64,7 @@ export function TrialStage() {
     <StageRoom
       view="framed"
       picture={(ground) => {
-        if (unmeasured && !isCompared) return <PlayingFile trial={unmeasured} />;
+        if (early) return <PlayingFile trial={early} />;
         if (!shown?.figures) return <FirstFile />;
         return isCompared && loop ? (
           <ComparedPictures ground={ground} loop={loop} plan={plan} shown={shown} against={besides} />
@@ -97,12 +99,12 @@ export function TrialStage() {
                 <strong>
                   {isStretched
                     ? 'the real file, short delays drawn out'
-                    : shown === current || unmeasured
+                    : shown === current || early
                       ? 'the real file, playing'
                       : `trial ${shown.letter}, until the next is made`}
                 </strong>
               )}
-              {(!unmeasured || isCompared) && <span>{factsOf(shown.figures)}</span>}
+              {!early && <span>{factsOf(shown.figures)}</span>}
             </>
           )
         }
