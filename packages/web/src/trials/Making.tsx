@@ -19,7 +19,7 @@ export function Making({ trial, onCancel }: MakingProps) {
         value={trial.progress.done * 100}
         aria-label={`Trial ${trial.letter} in the making`}
       />
-      <button type="button" onClick={onCancel}>
+      <button type="button" className={classes.cancel} onClick={onCancel}>
         cancel
       </button>
     </>
