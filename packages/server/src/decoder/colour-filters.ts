@@ -1,5 +1,6 @@
 import type { Size } from '@muted-pond/core/pixels';
 import type { VideoFacts } from './facts.js';
+import { rawFormatOf } from './raw-pictures.js';
 
 /** Pixel formats that hold red, green and blue: nothing is to be converted. */
 const RGB_FORMATS = /^(gbr|rgb|bgr|argb|abgr|0rgb|0bgr|pal8)/;
@@ -65,7 +66,7 @@ export function areMostFilters(facts: VideoFacts, size: Size): boolean {
   if (facts.hasAlpha || facts.interlaced) return false;
   if (PLAIN_RGB.test(facts.pixelFormat)) return isOwnSize(facts, size);
   return (
-    !RGB_FORMATS.test(facts.pixelFormat) &&
+    rawFormatOf(facts) === 'gbrp' &&
     !needsGamut(facts) &&
     isOwnSize(facts, size) &&
     facts.matrix === MOST_COLOURS.matrix &&

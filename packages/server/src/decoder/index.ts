@@ -18,6 +18,6 @@ export type {
   VideoFacts,
 } from './facts.js';
 export { type HeaderText, readHeaderText } from './header-text.js';
+export { rawFormatOf, rawOutput, rawPictures } from './raw-pictures.js';
 export { readAhead, stopReadingAhead, takeFrames, takeHeaders } from './read-ahead.js';
-export { splitBySize } from './split-by-size.js';
 export { TimeLimit } from './time-limit.js';

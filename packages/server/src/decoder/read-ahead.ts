@@ -5,7 +5,7 @@ import type { DecodedFrame, DecodeRequest } from './decode-request.js';
 import { type DecoderRun, runDecoder, SAFE_INPUT } from './decoder-process.js';
 import type { VideoFacts } from './facts.js';
 import { type HeaderText, readHeaderText } from './header-text.js';
-import { splitBySize } from './split-by-size.js';
+import { rawOutput, rawPictures } from './raw-pictures.js';
 
 /** Decoded pictures that may wait here until somebody asks for them, bytes. */
 const MOST_WAITING = 96 * 1024 ** 2;
@@ -76,7 +76,7 @@ export async function* takeFrames(request: DecodeRequest<VideoFacts>): AsyncGene
   try {
     if (!isOfUse(request)) return;
     let place = 0;
-    for await (const data of splitBySize(pictures, size.width * size.height * 4)) {
+    for await (const data of rawPictures(pictures, size, 'gbrp')) {
       run.limit.pause();
       const { value: picture } = await told.next();
       const frame = frames[place];
@@ -119,7 +119,7 @@ function decoderArguments(path: string): string[] {
     ...SAFE_INPUT,
     ...['-i', `file:${path}`, '-copyts', '-map', '0:V:0'],
     ...['-vf', ['showinfo=checksum=0', ...mostColourFilters()].join(',')],
-    ...['-fps_mode', 'passthrough', '-pix_fmt', 'rgba', '-c:v', 'rawvideo'],
+    ...['-fps_mode', 'passthrough', ...rawOutput('gbrp')],
     ...['-f', 'fifo', '-fifo_format', 'rawvideo', '-queue_size', String(QUEUED_PICTURES)],
     'pipe:1',
   ];

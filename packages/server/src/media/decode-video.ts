@@ -5,9 +5,11 @@ import {
   type DecodedFrame,
   type DecodeRequest,
   DecoderComplaint,
+  rawFormatOf,
+  rawOutput,
+  rawPictures,
   runDecoder,
   SAFE_INPUT,
-  splitBySize,
   takeFrames,
   type VideoFacts,
 } from '../decoder/index.js';
@@ -60,7 +62,7 @@ async function* runOnce(request: VideoRequest, seeks: boolean): AsyncGenerator<D
   signal?.addEventListener('abort', stop, { once: true });
   let given = 0;
   try {
-    const pictures = isRaw ? splitBySize(run.stdout, size.width * size.height * 4) : splitJpegs(run.stdout);
+    const pictures = isRaw ? rawPictures(run.stdout, size, rawFormatOf(facts)) : splitJpegs(run.stdout);
     for await (const data of pictures) {
       if (given >= frames.length) break;
       run.limit.pause();
@@ -93,7 +95,7 @@ function decoderArguments(request: VideoRequest, seeks: boolean, isRaw: boolean)
     ...(isRaw ? [] : ['format=rgb24', 'scale=out_color_matrix=bt601:out_range=pc', ...EVENLY_SPACED]),
   ];
   const output = isRaw
-    ? ['-pix_fmt', 'rgba', '-f', 'rawvideo']
+    ? [...rawOutput(rawFormatOf(facts)), '-f', 'rawvideo']
     : ['-enc_time_base', '1/25', '-pix_fmt', 'yuvj444p', '-c:v', 'mjpeg', '-q:v', '3', '-f', 'mpjpeg'];
   return [
     ...['-hide_banner', '-nostdin', '-v', 'error'],
