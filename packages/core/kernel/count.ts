@@ -12,8 +12,9 @@ let masking: usize = 0; // f32
 let durations: usize = 0; // u16
 let chroma: usize = 0; // u8
 let shares: usize = 0; // f64, classes of chroma
-let binOf: usize = 0; // i32, steps: the bin of each, counted from 1
+let binOf: usize = 0; // i32, steps, along luma first: pictures have few hues; the bin of each, counted from 1
 let sums: usize = 0; // f64 × 5 a bin; the last, so that it may grow
+let lumaSteps: i32 = 0;
 let differenceSteps: i32 = 0;
 let mostDifference: f64 = 0;
 let blueScale: f64 = 0;
@@ -25,8 +26,9 @@ export function firstFree(): usize {
 }
 
 /** Lays the memory out from `at` on. @returns where the sums of bins begin; 40 bytes each must be there. */
-export function place(at: usize, count: i32, lumaSteps: i32, steps: i32): usize {
+export function place(at: usize, count: i32, luma: i32, steps: i32): usize {
   pixels = count;
+  lumaSteps = luma;
   differenceSteps = steps;
   const p = (<usize>count + 15) & ~15;
   rgba = at;
@@ -38,13 +40,12 @@ export function place(at: usize, count: i32, lumaSteps: i32, steps: i32): usize 
   sums = (binOf + <usize>(lumaSteps * steps * steps) * 4 + 15) & ~15;
   return sums;
 }
-/** To be called once, when the memory is there. */
+/** To be called once, when the memory is there and as new: its zeros say that no bin is in use. */
 export function begin(blue: f64, red: f64, most: f64): void {
   blueScale = blue;
   redScale = red;
   mostDifference = most;
   bins = 0;
-  memory.fill(binOf, 0, sums - binOf);
 }
 export function rgbaAt(): usize {
   return rgba;
@@ -80,8 +81,8 @@ export function countFrame(): i32 {
     const blue = (b - luma) * blueScale;
     const red = (r - luma) * redScale;
     const step =
-      (<i32>luma * differenceSteps + (<i32>(blue + mostDifference) >> 1)) * differenceSteps +
-      (<i32>(red + mostDifference) >> 1);
+      ((<i32>(blue + mostDifference) >> 1) * differenceSteps + (<i32>(red + mostDifference) >> 1)) * lumaSteps +
+      <i32>luma;
     const place = binOf + (<usize>step << 2);
     let bin = load<i32>(place);
     if (bin == 0) {

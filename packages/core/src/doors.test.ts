@@ -260,7 +260,7 @@ const DOORS: Record<string, readonly string[]> = {
   ],
   settle: [
     ...['CHROMA_SHARES', 'CLEAR_BELOW', 'STRIP_ROWS', 'chromaClassOf'],
-    ...['settle', 'showSettled', 'startSettling', 'visitStarts'],
+    ...['settle', 'showSettled', 'startLook', 'startSettling', 'visitStarts'],
   ],
   palette: [
     'COLOUR_PATTERN',

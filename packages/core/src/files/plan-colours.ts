@@ -8,7 +8,7 @@ import {
   type ReelPalettes,
 } from '../palette/index.js';
 import { hardenEdges, type Matte, type PixelFrame, SINGLE_THREAD, type ThreadPool } from '../pixels/index.js';
-import { CLEAR_BELOW, settle } from '../settle/index.js';
+import { CLEAR_BELOW, type FirstLook, settle, startLook } from '../settle/index.js';
 import { type Reel, reelCentiseconds } from '../timing/index.js';
 
 /** What is being done, for progress. `done` is 0–1 over the whole. */
@@ -55,11 +55,22 @@ export interface ColourPlanOptions {
   readonly threads?: ThreadPool;
 }
 
+/** Frames on their way to palette indices, part after part. */
+export interface ColourPlanning {
+  /**
+   * The frames of a part that comes next, to be shown one by one as they come, where that is known to be of use:
+   * what can be measured of them is, while the others are waited for. @param count how many there will be.
+   */
+  look(count: number): FirstLook | null;
+  /** @param look what has seen the same frames, in their order. */
+  plan(part: readonly PixelFrame[], look?: FirstLook | null): PlannedReel;
+}
+
 /**
  * From composed frames to palette indices, part after part: settle, palettes, dither, in this order. Each part
  * is settled by itself. The frames are used up: settling works in place.
  */
-export function startPlanning(options: ColourPlanOptions): (part: readonly PixelFrame[]) => PlannedReel {
+export function startPlanning(options: ColourPlanOptions): ColourPlanning {
   const { reel, matte = 'transparent', price, isOpaque } = options;
   const { onProgress = () => {}, threads = SINGLE_THREAD } = options;
   let frames = 0;
@@ -74,13 +85,14 @@ export function startPlanning(options: ColourPlanOptions): (part: readonly Pixel
   const fixed =
     sampled && planPalettes(sampled, { ...paletteOptions(sampled.cleared !== null), plan: 'loop' });
 
-  return (part) => {
+  function plan(part: readonly PixelFrame[], look?: FirstLook | null): PlannedReel {
     const doneUntil = (share: number) => (frames + part.length * share) / reel.length;
     onProgress({ step: 'settle', done: doneUntil(0) });
     if (matte !== 'transparent') {
       for (const frame of part) hardenEdges(frame, matte, CLEAR_BELOW);
     }
-    const settled = settle(part, price, { threads, isOpaque, merging: options.merging });
+    const looked = look?.result();
+    const settled = settle(part, price, { threads, isOpaque, merging: options.merging, looked });
     onProgress({ step: 'palette', done: doneUntil(0.45) });
     const palettes: ReelPalettes = fixed
       ? { ...fixed, paletteOf: part.map(() => 0) }
@@ -88,5 +100,8 @@ export function startPlanning(options: ColourPlanOptions): (part: readonly Pixel
     onProgress({ step: 'dither', done: doneUntil(0.55) });
     frames += part.length;
     return mapColours(settled, palettes, options.dither, options.ditherStrength, threads);
-  };
+  }
+
+  // What is not opaque is changed before it is settled.
+  return { look: (count) => (isOpaque ? startLook(count) : null), plan };
 }

@@ -42,7 +42,9 @@ export function countColours(
     values[bin * 3 + 1] = sums[at + 3] / sums[at + 2];
     values[bin * 3 + 2] = sums[at + 4] / sums[at + 2];
   }
-  return { bins, weights, chromaWeights, values, exact: exactColours(reel, from, to, exactLimit) };
+  // Every bin has a colour of its own.
+  const exact = bins > exactLimit ? null : exactColours(reel, from, to, exactLimit);
+  return { bins, weights, chromaWeights, values, exact };
 }
 
 /** The plain way, where there is no kernel: the sums of each bin in use, in the order in which they were met. */

@@ -19,8 +19,9 @@ export function refineCentres(
   start: Float64Array,
   move: MoveCentres = movePlainly,
 ): MovedCentres {
-  const { weights, chromaWeights } = histogram;
-  const classes = Uint8Array.from(weights, (weight, bin) => chromaClassOf(chromaWeights[bin] / weight));
+  const { bins, weights, chromaWeights } = histogram;
+  const classes = new Uint8Array(bins);
+  for (let bin = 0; bin < bins; bin++) classes[bin] = chromaClassOf(chromaWeights[bin] / weights[bin]);
   const assign = startAssigning(histogram, classes) ?? assignPlainly(histogram, classes);
   let moved: MovedCentres = { centres: start, error: 0 };
   for (let pass = 0; pass < PASSES; pass++) {

@@ -17,8 +17,11 @@ import { openTakeFrames, type TakeFrames } from './take-frames.js';
 
 /** The steps of a plan, made ready over a source of frames. */
 export interface StepsRun {
-  /** Reads these frames of the take and brings them to where they can be shown. @param onProgress 0–1. */
-  read(frames: readonly number[], onProgress?: (done: number) => void): Promise<void>;
+  /**
+   * Reads these frames of the take and brings them to where they can be shown. @param onProgress 0–1.
+   * @param onRead is told each as soon as it can be shown, where that is before all others have been read.
+   */
+  read: TakeFrames['read'];
   /** A frame of the reel. All that it shows must have been read. @param isBare without its dress. */
   show(place: number, isBare?: boolean): PixelFrame;
   /** What lies on each other at a place of the reel, before it is laid together. */

@@ -17,8 +17,15 @@ import {
 
 /** Frames of the take, brought by the steps to where a reel can show them. */
 export interface TakeFrames {
-  /** Reads these. @param onProgress 0–1. */
-  read(frames: readonly number[], onProgress?: (done: number) => void): Promise<void>;
+  /**
+   * Reads these. @param onProgress 0–1. @param onRead is told each as soon as it can be had, where that is before
+   * all others have been read.
+   */
+  read(
+    frames: readonly number[],
+    onProgress?: (done: number) => void,
+    onRead?: (frame: number) => void,
+  ): Promise<void>;
   /** One that was read. @throws UserError where it was not. */
   get(frame: number): PixelFrame;
   /** What is held, and through what the layers are seen; null where nothing is, or no frame was read. */
@@ -87,11 +94,13 @@ export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Pro
   }
 
   return {
-    async read(frames, onProgress = () => {}) {
+    async read(frames, onProgress = () => {}, onRead = () => {}) {
       const first = anchorFrame !== null && !composedSteps ? [anchorFrame] : [];
       const missing = [...new Set([...frames, ...first])]
         .filter((frame) => !composed.has(frame))
         .sort((a, b) => a - b);
+      // Without a frame that the others are brought to, nothing has to be waited for.
+      const isAtOnce = anchorFrame === null && (await prepareRest()).length === 0;
       let done = 0;
       for (const [way, { file, composition, takeFrames }] of groups(plan, missing)) {
         const batch = await batchOf(file, composition, way);
@@ -102,6 +111,7 @@ export async function openTakeFrames(plan: RenderPlan, source: FrameSource): Pro
           for (const takeFrame of stands) {
             const isFirst = areAlike || takeFrame === stands[0];
             composed.set(takeFrame, isFirst ? first : through(batch.operations, picture, takeFrame));
+            if (isAtOnce) onRead(takeFrame);
           }
           onProgress(++done / missing.length);
         }

@@ -1,4 +1,4 @@
-import type { PixelFrame } from '../pixels/index.js';
+import type { PixelFrame, Size } from '../pixels/index.js';
 import { startFastMasking } from './masking-fast.js';
 import { type MaskingTools, startPlainMasking } from './masking-plain.js';
 
@@ -23,14 +23,16 @@ const CHROMA_STEP = Math.log(1.6);
  */
 const CHROMA_EXPONENT = 0.5;
 
+/** Shares from which on the next class is the nearest one. */
+const CLASS_BOUNDS = CHROMA_SHARES.slice(1).map((_, below) =>
+  Math.exp(LEAST_SHARE + (below + 0.5) * CHROMA_STEP),
+);
+
 /** The class of a share. */
 export function chromaClassOf(share: number): number {
-  return classOfLog(Math.log(share));
-}
-
-function classOfLog(share: number): number {
-  const place = Math.round((share - LEAST_SHARE) / CHROMA_STEP);
-  return Math.max(0, Math.min(CHROMA_SHARES.length - 1, place));
+  let place = 0;
+  while (place < CLASS_BOUNDS.length && share >= CLASS_BOUNDS[place]) place++;
+  return place;
 }
 
 /** What the picture hides at each pixel, row-major. */
@@ -44,20 +46,46 @@ export interface Masking {
   readonly chroma: Uint8Array;
 }
 
+/** What is hidden, measured frame by frame as they come. */
+export interface MaskingMeasure {
+  /** The next frame of the reel. */
+  add(frame: PixelFrame): void;
+  /** @throws RangeError unless as many frames were added as had been told. */
+  result(): Masking;
+}
+
 /**
  * Measures what is hidden. An error counts against the local variance of its plane (Wang et al. 2004, equation
  * 6: the structure term divides by it), so the same visible error allows a larger difference where there is
  * more; and a plane of colour counts a sixth of that of light.
  *
- * Works in squares of 8×8 px blended into each other.
- * @param tools by what the pixels are gone through: a kernel, or plain TypeScript where that cannot run.
+ * Works in squares of 8×8 px blended into each other, in a few frames spread over the reel.
+ * @param count how many frames will be added.
+ * @param start by what the pixels are gone through: a kernel, or plain TypeScript where that cannot run.
  */
-export function measureMasking(
-  frames: readonly PixelFrame[],
-  tools: MaskingTools = startFastMasking(frames[0]) ?? startPlainMasking(frames[0]),
-): Masking {
-  const moments = Math.min(MOMENTS, frames.length);
-  for (let m = 0; m < moments; m++) tools.measure(frames[Math.floor(((m + 0.5) * frames.length) / moments)]);
+export function startMasking(
+  count: number,
+  start: (size: Size) => MaskingTools = (size) => startFastMasking(size) ?? startPlainMasking(size),
+): MaskingMeasure {
+  const moments = Math.min(MOMENTS, count);
+  let tools: MaskingTools | null = null;
+  let added = 0;
+  let measured = 0;
+  return {
+    add(frame) {
+      tools ??= start(frame);
+      if (added++ !== Math.floor(((measured + 0.5) * count) / moments)) return;
+      tools.measure(frame);
+      measured++;
+    },
+    result() {
+      if (!tools || added !== count) throw new RangeError(`${added} of ${count} frames were added.`);
+      return maskingOf(tools, moments);
+    },
+  };
+}
+
+function maskingOf(tools: MaskingTools, moments: number): Masking {
   const { lights, colours } = tools;
   const shares = new Float32Array(lights.length);
   for (let block = 0; block < lights.length; block++) {
@@ -70,4 +98,11 @@ export function measureMasking(
     masking: tools.spreadLights(),
     chroma: tools.classify(LEAST_SHARE, CHROMA_STEP, CHROMA_SHARES.length - 1),
   };
+}
+
+/** The same for frames that are all there. */
+export function measureMasking(frames: readonly PixelFrame[], start?: (size: Size) => MaskingTools): Masking {
+  const measure = startMasking(frames.length, start);
+  for (const frame of frames) measure.add(frame);
+  return measure.result();
 }

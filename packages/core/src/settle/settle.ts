@@ -1,4 +1,3 @@
-import { findCuts, scenesWithin, signatureOf } from '../motion/index.js';
 import {
   assertOneSize,
   type PixelFrame,
@@ -7,7 +6,8 @@ import {
   type ThreadPool,
 } from '../pixels/index.js';
 import { cutAtClear, takeOutClear } from './clear.js';
-import { type Masking, measureMasking } from './masking.js';
+import { type Looked, lookAt } from './first-look.js';
+import type { Masking } from './masking.js';
 import { createKernelStrip } from './strip-kernel.js';
 import { createPlainStrip } from './strip-plain.js';
 import { redrawCosts, type SettleStrip, type StripWork } from './strip-work.js';
@@ -50,6 +50,8 @@ export interface SettleOptions {
    * strings that know many colours, 0 where each pixel's colour must be told.
    */
   readonly merging?: number;
+  /** What was seen of the frames as they came, where they are opaque; else they are looked at now. */
+  readonly looked?: Looked;
 }
 
 /** What one thread settles strips with: the kernel, or plain TypeScript where that cannot run. */
@@ -74,7 +76,7 @@ export function startSettling(work: StripWork): (strip: number) => void {
 export function settle(
   frames: readonly PixelFrame[],
   levels: number,
-  { threads = SINGLE_THREAD, isOpaque = false, merging = 0 }: SettleOptions = {},
+  { threads = SINGLE_THREAD, isOpaque = false, merging = 0, looked }: SettleOptions = {},
 ): SettledReel {
   assertOneSize(frames);
   if (frames.length > 65535) throw new RangeError(`${frames.length} frames are too many; at most 65535.`);
@@ -84,10 +86,9 @@ export function settle(
   const durations = frames.map(() => new Uint16Array(threads.allocate(pixels * 2)));
   const masking = new Float32Array(threads.allocate(pixels * 4));
   const chroma = new Uint8Array(threads.allocate(pixels));
-  const measured = measureMasking(frames);
+  const { scenes, ...measured } = looked ?? lookAt(frames);
   masking.set(measured.masking);
   chroma.set(measured.chroma);
-  const scenes = scenesWithin({ start: 0, end: frames.length }, findCuts(frames.map(signatureOf)));
   for (const { start, end } of scenes) {
     const scene = { frames: frames.slice(start, end), durations: durations.slice(start, end) };
     if (levels <= 0) {

@@ -1,5 +1,6 @@
 import { type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import {
+  framesAt,
   framesOf,
   type RenderPlan,
   type StepFigures,
@@ -27,23 +28,44 @@ let latest: StepsRun | null = null;
 /** Frames of the take that are held for that, bytes. */
 const MOST_LATEST = 96 * 1024 ** 2;
 
+export interface ComposeListener {
+  /** @param done 0–1. */
+  onProgress(done: number): void;
+  /** The frames of the reel in their order, each as soon as it is there. */
+  onFrame?(frame: PixelFrame): void;
+}
+
 /** Takes all frames of the plan's reel through the steps, or gives what was made of the same a moment ago. */
 export async function composeReel(
   files: readonly MakingFile[],
   plan: RenderPlan,
   layers: readonly MakingLayer[],
-  onProgress: (done: number) => void,
+  { onProgress, onFrame = () => {} }: ComposeListener,
 ): Promise<ComposedReel> {
   const key = stepsKey(plan);
   const kept = remembered.get(key) as RememberedReel | undefined;
-  if (kept) return { ...kept, decodeMs: 0, composeMs: 0 };
+  if (kept) {
+    kept.frames.forEach(onFrame);
+    return { ...kept, decodeMs: 0, composeMs: 0 };
+  }
   const started = performance.now();
   const source = openFrameSource(files, layers);
   const run = await (latest ? latest.replan(plan, source) : startSteps(plan, source));
   latest = null;
   const wanted = framesOf(plan);
-  await run.read(wanted, onProgress);
-  const frames = plan.reel.map((_, place) => run.show(place));
+  const frames: PixelFrame[] = [];
+  const missing = new Set(wanted);
+  const showNext = () => {
+    const frame = run.show(frames.length);
+    frames.push(frame);
+    onFrame(frame);
+  };
+  await run.read(wanted, onProgress, (read) => {
+    missing.delete(read);
+    const isThere = () => framesAt(plan, frames.length).every((frame) => !missing.has(frame));
+    while (frames.length < plan.reel.length && isThere()) showNext();
+  });
+  while (frames.length < plan.reel.length) showNext();
   const made: RememberedReel = { frames, figures: run.figures() };
   remembered.set(key, made);
   if (wanted.length * plan.size.width * plan.size.height * 4 <= MOST_LATEST) latest = run;

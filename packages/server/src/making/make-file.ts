@@ -7,7 +7,7 @@ import { planRender, type RenderPlan, type SteadyFigures } from '@muted-pond/cor
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { assertEncoder } from '../encoding/index.js';
 import { checkKind } from './check-kind.js';
-import { type ComposedReel, composeReel, hasAlpha } from './compose-reel.js';
+import { type ComposedReel, type ComposeListener, composeReel, hasAlpha } from './compose-reel.js';
 import { collectEverywhere, helperThreads } from './helper-threads.js';
 import { MAKERS, type MadeBytes } from './kinds/index.js';
 import { sourceFile } from './making-file.js';
@@ -80,37 +80,42 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const parts = partsOf(plan, mostHeld);
   const ms = { decode: 0, compose: 0, encode: 0 };
   let framesDone = 0;
-  const compose = async (part: RenderPlan): Promise<ComposedReel> => {
-    const composed = await composeReel(files, part, layers, (done) =>
-      onProgress({
-        doing: 'reading the footage',
-        done: DECODE_SHARE * ((framesDone + part.reel.length * done) / reel.length),
-      }),
-    );
+  const compose = async (part: RenderPlan, onFrame?: ComposeListener['onFrame']): Promise<ComposedReel> => {
+    const composed = await composeReel(files, part, layers, {
+      onFrame,
+      onProgress: (done) =>
+        onProgress({
+          doing: 'reading the footage',
+          done: DECODE_SHARE * ((framesDone + part.reel.length * done) / reel.length),
+        }),
+    });
     ms.decode += composed.decodeMs;
     ms.compose += composed.composeMs;
     return composed;
   };
 
-  // Let go of as soon as it is not needed any more.
-  let begun: ComposedReel | null = await compose(parts[0]);
   const isInParts = parts.length > 1;
+  // Let go of as soon as it is not needed any more.
+  let begun: ComposedReel | null = null;
+  // Whether a short reel can be seen through is known once it is there, and an encoder need not wait for it.
+  if (maker.encoder || (mayBeSeenThrough && !isInParts)) begun = await compose(parts[0]);
   await hasEncoder;
   const making = await maker.start({
     ...{ recipe, plan, isInParts, counts: measures, threads },
     // Of a reel in parts, only the first is known yet.
-    isOpaque: !mayBeSeenThrough || (!isInParts && !hasAlpha(begun)),
+    isOpaque: !mayBeSeenThrough || (begun !== null && !isInParts && !hasAlpha(begun)),
     sample: async () => (await compose(sampleOf(plan))).frames,
     onProgress: (doing, done) => onProgress({ doing, done: DECODE_SHARE + ENCODE_SHARE * done }),
   });
   /** Kept to be compared with, where the reel is short enough. */
-  const whole = isInParts ? null : begun;
+  let whole: ComposedReel | null = null;
   const steady: (SteadyFigures | null)[] = [];
   let isSeenThrough = false;
 
   async function encodePart(part: RenderPlan): Promise<void> {
-    const composed = begun ?? (await compose(part));
+    const composed = begun ?? (await compose(part, making.look?.(part.reel.length)));
     begun = null;
+    if (!isInParts) whole = composed;
     steady.push(composed.figures.steady);
     isSeenThrough ||= mayBeSeenThrough && hasAlpha(composed);
     const from = performance.now();
@@ -230,9 +235,9 @@ export async function measureSeen(task: SeenTask, onProgress: (done: number) => 
   const shape = shapeOf(recipe, plan);
   let made = 0;
   const references = parts.map((part) => async () => {
-    const { frames } = await composeReel(files, part, layers, (done) =>
-      onProgress((made + part.reel.length * done) / plan.reel.length),
-    );
+    const { frames } = await composeReel(files, part, layers, {
+      onProgress: (done) => onProgress((made + part.reel.length * done) / plan.reel.length),
+    });
     made += part.reel.length;
     return frames.map(shape.shaped);
   });

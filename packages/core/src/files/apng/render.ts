@@ -134,7 +134,7 @@ function trueColour({ reel, settings, isOpaque, isInParts, threads = SINGLE_THRE
 
 function indexed(options: ApngOptions): Drawing {
   const { reel, settings, matte, isOpaque, sample, threads, onProgress } = options;
-  const plan = startPlanning({
+  const planning = startPlanning({
     ...{ reel, matte, isOpaque, sample, threads, onProgress, chosen: NO_CHOICE, palette: 'loop' },
     price: settings.settle / patienceOf(reel),
     colors: settings.colors,
@@ -145,7 +145,7 @@ function indexed(options: ApngOptions): Drawing {
   let shown: Uint8Array | null = null;
   return {
     *frames(part) {
-      const planned = plan(part);
+      const planned = planning.plan(part);
       const [palette] = planned.palettes;
       rgb = Uint8Array.from(palette.flat());
       const clear = palette.length;

@@ -1,6 +1,7 @@
 import { startGif } from '../../gif/index.js';
 import { createColourCounter, type SharedColours } from '../../palette/index.js';
 import type { Matte, PixelFrame, ThreadPool } from '../../pixels/index.js';
+import type { FirstLook } from '../../settle/index.js';
 import type { Reel } from '../../timing/index.js';
 import { patienceOf, type RenderProgress, startPlanning } from '../plan-colours.js';
 import type { GifSettings } from './settings.js';
@@ -48,8 +49,13 @@ export interface RenderOptions {
 
 /** A file being made, part after part of its reel. */
 export interface GifRendering {
-  /** Takes the next composed frames. They are used up: settling works in place. */
-  add(frames: readonly PixelFrame[]): void;
+  /** See ColourPlanning. */
+  look(count: number): FirstLook | null;
+  /**
+   * Takes the next composed frames. They are used up: settling works in place.
+   * @param look what has seen them, as they came.
+   */
+  add(frames: readonly PixelFrame[], look?: FirstLook | null): void;
   finish(): RenderedGif;
 }
 
@@ -62,7 +68,7 @@ export function startRendering(options: RenderOptions): GifRendering {
   const { onProgress = () => {} } = options;
   const patience = patienceOf(reel);
   const price = settings.settle / patience;
-  const plan = startPlanning({
+  const planning = startPlanning({
     ...{ reel, price, matte, isOpaque, sample, threads, onProgress, chosen: settings },
     colors: settings.colors,
     palette: settings.palette,
@@ -86,8 +92,9 @@ export function startRendering(options: RenderOptions): GifRendering {
   const tables = new Set<string>();
 
   return {
-    add(part) {
-      const planned = plan(part);
+    look: planning.look,
+    add(part, look) {
+      const planned = planning.plan(part, look);
       gif.add(planned);
       if (counts) counter.add(planned);
       for (const palette of planned.palettes) {

@@ -125,6 +125,29 @@ describe('the steps', () => {
     expect(asked).toEqual([2, 5, 6, 5]);
   });
 
+  it('tell of each frame while the others are still being read, and it can be shown then', async () => {
+    const { frames, asked } = source();
+    const plan = planOf(recipeWith((recipe) => recipe));
+    const run = await startSteps(plan, frames);
+    const told: { frame: number; asked: number; level: number }[] = [];
+    await run.read(framesOf(plan), undefined, (frame) => {
+      const level = levelAt(run.show(frame - plan.reel[0].source), 20, 20);
+      told.push({ frame, asked: asked.length, level });
+    });
+    // The source is asked for the next frame only once this one is done with.
+    expect(told).toEqual(framesOf(plan).map((frame, i) => ({ frame, asked: i + 1, level: frame * 10 })));
+  });
+
+  it('tell of none early where what is held must be known first', async () => {
+    const { frames } = source();
+    const plan = planOf(held());
+    const run = await startSteps(plan, frames);
+    const told: number[] = [];
+    await run.read(framesOf(plan), undefined, (frame) => told.push(frame));
+    expect(told).toEqual([]);
+    expect(levelAt(run.show(0), 40, 10)).toBe(20);
+  });
+
   it('say which frame is not there rather than show another', async () => {
     const run = await startSteps(planOf(held()), source().frames);
     await run.read([4]);

@@ -1,7 +1,8 @@
 import { type RenderProgress, startRendering } from '@muted-pond/core/files';
 import { playGif, readGif } from '@muted-pond/core/gif';
 import { hasOnePalette, hexOf } from '@muted-pond/core/palette';
-import { copyToShared } from '@muted-pond/core/pixels';
+import { copyToShared, type PixelFrame } from '@muted-pond/core/pixels';
+import type { FirstLook } from '@muted-pond/core/settle';
 import type { Maker } from './maker.js';
 
 /** What is being done, for people. */
@@ -11,6 +12,12 @@ export const GIF_DOING: Record<RenderProgress['step'], string> = {
   dither: 'laying colours',
   write: 'writing the file',
 };
+
+/** A part that was shown frame by frame: all that is to be done with it can begin. */
+interface SeenPart {
+  readonly frames: PixelFrame[];
+  readonly look: FirstLook | null;
+}
 
 export const gif: Maker = {
   async start({ recipe, plan, isOpaque, isInParts, sample, counts, threads, onProgress }) {
@@ -22,10 +29,22 @@ export const gif: Maker = {
       sample: sampled?.map((frame) => copyToShared(frame, threads)),
       onProgress: ({ step, done }) => onProgress(GIF_DOING[step], done),
     });
+    // Settling works in place.
+    const copyOf = (frame: PixelFrame) => copyToShared(frame, threads);
+    let seen: SeenPart | null = null;
     return {
+      look(count) {
+        const part: SeenPart = { frames: [], look: rendering.look(count) };
+        seen = part;
+        return (frame) => {
+          part.look?.add(frame);
+          part.frames.push(copyOf(frame));
+        };
+      },
       async add(frames) {
-        // Settling works in place.
-        rendering.add(frames.map((frame) => copyToShared(frame, threads)));
+        const part: SeenPart = seen ?? { frames: frames.map(copyOf), look: null };
+        seen = null;
+        rendering.add(part.frames, part.look);
       },
       async finish() {
         const { bytes, frameBytes, colors, palettes, colours } = rendering.finish();

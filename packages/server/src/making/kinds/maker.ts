@@ -40,6 +40,11 @@ export interface PaletteFigures {
 
 /** A file being made, part after part of its reel. */
 export interface FileMaking {
+  /**
+   * Is shown the frames of the next part one by one as they come, while the others are waited for; missing where
+   * that is of no use. Nobody may write into them. @param count of the part.
+   */
+  look?(count: number): (frame: PixelFrame) => void;
   /** Takes the next frames. Nobody may write into them. */
   add(frames: readonly PixelFrame[]): Promise<void>;
   finish(): Promise<MadeBytes>;
