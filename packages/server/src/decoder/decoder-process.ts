@@ -140,9 +140,8 @@ export async function decoderText(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
-  options: Pick<DecoderOptions, 'background'> = {},
 ): Promise<{ readonly text: string; readonly complaint: string }> {
-  const run = runDecoder(program, args, timeLimitMs, options);
+  const run = runDecoder(program, args, timeLimitMs);
   run.stdout.setEncoding('utf8');
   const parts: string[] = [];
   for await (const part of run.stdout) parts.push(part as string);

@@ -15,10 +15,8 @@ const ENTRIES = [
 /** What ffprobe tells of a file, JSON; and what it complains of on the way. */
 export type HeaderText = Awaited<ReturnType<typeof decoderText>>;
 
-/** Asks ffprobe for headers and packets. @param background lets everything else on the machine go first. */
-export function readHeaderText(path: string, background = false): Promise<HeaderText> {
+/** Asks ffprobe for headers and packets. */
+export function readHeaderText(path: string): Promise<HeaderText> {
   const args = ['-v', 'error', '-of', 'json=compact=1', '-show_packets', '-show_entries', ENTRIES];
-  return decoderText('ffprobe', [...SAFE_INPUT, ...args, `file:${path}`], PROBE_LIMIT_MS, {
-    background,
-  });
+  return decoderText('ffprobe', [...SAFE_INPUT, ...args, `file:${path}`], PROBE_LIMIT_MS);
 }

@@ -1,4 +1,4 @@
-import { PassThrough, type Readable } from 'node:stream';
+import { PassThrough, Readable } from 'node:stream';
 import type { Size } from '@muted-pond/core/pixels';
 import { areMostFilters, mostColourFilters } from './colour-filters.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
@@ -7,7 +7,7 @@ import type { VideoFacts } from './facts.js';
 import { type HeaderText, readHeaderText } from './header-text.js';
 import { rawOutput, rawPictures } from './raw-pictures.js';
 
-/** Decoded pictures that may wait here until somebody asks for them, bytes. */
+/** Pictures that may wait here until somebody asks for them, bytes. */
 const MOST_WAITING = 96 * 1024 ** 2;
 /** Pictures that wait in the decoder itself while this process is busy. */
 const QUEUED_PICTURES = 8;
@@ -19,14 +19,18 @@ const LEAST_SHARE = 0.5;
 interface Reading {
   readonly headers: Promise<HeaderText>;
   readonly run: DecoderRun;
-  readonly pictures: Readable;
-  /** What the decoder tells of each picture, in their order. */
-  readonly told: AsyncGenerator<ToldPicture>;
+  readonly pictures: Promise<AsyncIterable<ReadPicture>>;
 }
 
+/** What the decoder tells of a picture before it gives it. */
 interface ToldPicture extends Size {
   /** When it is shown. */
   readonly tick: number;
+}
+
+interface ReadPicture extends ToldPicture {
+  /** RGBA8. */
+  readonly data: Buffer;
 }
 
 const readings = new Map<string, Reading>();
@@ -43,11 +47,39 @@ export function readAhead(path: string): void {
   });
   // What is wrong with the file is found by whoever reads it knowing what it is.
   run.ended.catch(() => {}).finally(() => log.end());
-  const pictures = run.stdout.pipe(new PassThrough({ highWaterMark: MOST_WAITING }));
-  // Nobody asks for them before the engine is loaded; until then the decoder is to have the processor.
-  const headers = readHeaderText(path, true);
+  const headers = readHeaderText(path);
   headers.catch(() => {});
-  readings.set(path, { headers, run, pictures, told: picturesIn(log) });
+  readings.set(path, { headers, run, pictures: queuePictures(run, picturesIn(log)) });
+}
+
+/** The pictures, read before they are asked for, as far as there is room. */
+async function queuePictures(
+  run: DecoderRun,
+  told: AsyncGenerator<ToldPicture, undefined>,
+): Promise<AsyncIterable<ReadPicture>> {
+  const { value: first } = await told.next();
+  if (!first) return Readable.from([]);
+  const highWaterMark = Math.max(1, Math.floor(MOST_WAITING / (first.width * first.height * 4)));
+  const queue = Readable.from(readPictures(run, first, told), { highWaterMark });
+  // Begins to fill it.
+  queue.read(0);
+  return queue;
+}
+
+/** Pictures as long as they are as large as the first. */
+async function* readPictures(
+  run: DecoderRun,
+  first: ToldPicture,
+  told: AsyncGenerator<ToldPicture, undefined>,
+): AsyncGenerator<ReadPicture> {
+  let picture: ToldPicture | undefined = first;
+  for await (const data of rawPictures(run.stdout, first, 'gbrp')) {
+    if (picture?.width !== first.width || picture.height !== first.height) return;
+    run.limit.pause();
+    yield { ...picture, data };
+    run.limit.begin();
+    picture = (await told.next()).value;
+  }
 }
 
 /** Ends what was begun and nobody has asked for. */
@@ -70,24 +102,18 @@ export async function* takeFrames(request: DecodeRequest<VideoFacts>): AsyncGene
   const reading = readings.get(path);
   if (!reading || frames.length === 0) return;
   readings.delete(path);
-  const { run, pictures, told } = reading;
+  const { run, pictures } = reading;
   const stop = () => run.stop();
   signal?.addEventListener('abort', stop, { once: true });
   try {
     if (!isOfUse(request)) return;
     let place = 0;
-    for await (const data of rawPictures(pictures, size, 'gbrp')) {
-      run.limit.pause();
-      const { value: picture } = await told.next();
+    for await (const { tick, width, height, data } of await pictures) {
       const frame = frames[place];
-      const tick = facts.ticks[frame];
-      if (!picture || picture.width !== size.width || picture.height !== size.height) return;
-      if (picture.tick > tick) return;
-      if (picture.tick === tick) {
-        yield { frame, data };
-        if (++place === frames.length) return;
-      }
-      run.limit.begin();
+      if (width !== size.width || height !== size.height || tick > facts.ticks[frame]) return;
+      if (tick < facts.ticks[frame]) continue;
+      yield { frame, data };
+      if (++place === frames.length) return;
     }
   } finally {
     signal?.removeEventListener('abort', stop);
