@@ -1,6 +1,6 @@
 // Drawing the frames of a GIF, in AssemblyScript (a dialect of TypeScript): which pixels are drawn, and LZW whose
 // every string is the one that costs least, bits and error together, among all that the dictionary holds.
-// packages/core/src/gif/frame-plain.ts has the plain way, which gives the same bytes. Built by `npm run make-kernel`
+// packages/core/src/gif/plain-drawer.ts has the plain way, which gives the same bytes. Built by `npm run make-kernel`
 // into packages/core/src/gif/draw-kernel.ts.
 //
 // Numbers are kept in single precision and reckoned with in double precision, as TypeScript does with a Float32Array.

@@ -1,4 +1,4 @@
-// What a picture hides, in AssemblyScript (a dialect of TypeScript). packages/core/src/settle/masking-plain.ts has
+// What a picture hides, in AssemblyScript (a dialect of TypeScript). packages/core/src/settle/plain-masking.ts has
 // the plain way, which gives the same to the bit, and says what is measured. Built by `npm run make-kernel` into
 // packages/core/src/settle/masking-kernel.ts.
 

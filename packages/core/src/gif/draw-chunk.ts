@@ -2,9 +2,9 @@ import type { PlannedReel } from '../palette/index.js';
 import type { ParallelJob, ThreadPool } from '../pixels/index.js';
 import { createAlphaReel } from './alpha.js';
 import type { FrameDraft } from './draw-work.js';
-import { createKernelDrawer } from './frame-kernel.js';
-import { PlainDrawer } from './frame-plain.js';
+import { createKernelDrawer } from './fast-drawer.js';
 import { minimumCodeBits } from './lzw-tree.js';
+import { PlainDrawer } from './plain-drawer.js';
 import type { Rect } from './writer.js';
 
 /** Frames that one thread draws one after the other. */

@@ -1,6 +1,6 @@
+import { createKernelResize, type ResizePixels, type Taps } from './fast-resize.js';
 import { createFrame, type PixelFrame } from './frame.js';
 import type { Rect } from './rect.js';
-import { createKernelResize, type ResizePixels, type Taps } from './resize-fast.js';
 import type { Size } from './size.js';
 import { LINEAR_FROM_SRGB8, LINEAR_MAX, SRGB8_FROM_LINEAR } from './srgb.js';
 

@@ -2,10 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
+import { startFastMasking } from './fast-masking.js';
 import { CHROMA_SHARES, chromaClassOf, settle, showSettled } from './index.js';
 import { measureMasking } from './masking.js';
-import { startFastMasking } from './masking-fast.js';
-import { startPlainMasking } from './masking-plain.js';
+import { startPlainMasking } from './plain-masking.js';
 
 const SIDE = 48;
 

@@ -1,6 +1,6 @@
 import type { PixelFrame, Size } from '../pixels/index.js';
-import { startFastMasking } from './masking-fast.js';
-import { type MaskingTools, startPlainMasking } from './masking-plain.js';
+import { startFastMasking } from './fast-masking.js';
+import { type MaskingTools, startPlainMasking } from './plain-masking.js';
 
 /** Frames looked at, spread over the reel. */
 const MOMENTS = 6;

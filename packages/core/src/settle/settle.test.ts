@@ -4,12 +4,12 @@ import { compileKernel } from '../../../../tools/make-kernel.mjs';
 import { createFrame, type PixelFrame } from '../pixels/index.js';
 import { copyOf, movingBall, noiseFrame } from '../testing/pictures.js';
 import { seeded, wholeFrom } from '../testing/seeded.js';
+import { createKernelStrip } from './fast-strip.js';
 import { measureMasking } from './masking.js';
+import { createPlainStrip } from './plain-strip.js';
 import { leastCostBySearch, Segmenter } from './segment-series.js';
 import { settle } from './settle.js';
 import { SETTLE_KERNEL } from './settle-kernel.js';
-import { createKernelStrip } from './strip-kernel.js';
-import { createPlainStrip } from './strip-plain.js';
 import { redrawCosts } from './strip-work.js';
 
 /** A history of one pixel: steps, drifts and grain. */

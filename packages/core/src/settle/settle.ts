@@ -6,10 +6,10 @@ import {
   type ThreadPool,
 } from '../pixels/index.js';
 import { cutAtClear, takeOutClear } from './clear.js';
+import { createKernelStrip } from './fast-strip.js';
 import { type Looked, lookAt } from './first-look.js';
 import type { Masking } from './masking.js';
-import { createKernelStrip } from './strip-kernel.js';
-import { createPlainStrip } from './strip-plain.js';
+import { createPlainStrip } from './plain-strip.js';
 import { redrawCosts, type SettleStrip, type StripWork } from './strip-work.js';
 
 /**

@@ -1,6 +1,6 @@
 import { growKernel, type KernelMemory, type Size, startKernel } from '../pixels/index.js';
 import { MASKING_KERNEL } from './masking-kernel.js';
-import { type MaskingTools, SIDE } from './masking-plain.js';
+import { type MaskingTools, SIDE } from './plain-masking.js';
 
 /** What packages/core/kernel/masking.ts exports. */
 interface Kernel extends KernelMemory {
