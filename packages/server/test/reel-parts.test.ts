@@ -1,9 +1,14 @@
 import { UNDRESSED } from '@muted-pond/core/dress';
-import { changeWeigh, newRecipe } from '@muted-pond/core/recipe';
+import { startRendering } from '@muted-pond/core/files';
+import { changeWeigh, newRecipe, takeOf } from '@muted-pond/core/recipe';
+import { planRender } from '@muted-pond/core/render';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
+import { copyOf, movingBall } from '../../core/src/testing/pictures.js';
+import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
+import { composeReel } from '../src/making/compose-reel.js';
 import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js';
-import { joinSteady, partsOf } from '../src/making/reel-parts.js';
+import { endOfPart, joinSteady, partsOf } from '../src/making/reel-parts.js';
 import { probeFile } from '../src/media/index.js';
 import { type ClipFolder, clipFolder, goingRound, readNumber } from './clips.js';
 
@@ -53,10 +58,71 @@ describe('a reel too long to be held at once', () => {
       composition: () => expect.fail(),
     };
     const parts = partsOf(plan, 100 * 50 * 20);
-    expect(parts.map((part) => part.reel.length)).toEqual([17, 17, 18, 17, 17, 17]);
+    expect(parts.map((part) => part.reel.length)).toEqual([17, 17, 17, 17, 18, 17]);
     expect(parts.flatMap((part) => part.reel)).toEqual(reel);
     expect(parts.flatMap((part) => part.beginsCs)).toEqual(beginsCs);
     expect(partsOf(plan, 1e9)).toHaveLength(1);
+  });
+
+  it('ends a part before a scene that begins in its second half (seed 4)', () => {
+    const random = seeded(4);
+    const scene = (count: number, level: number) => {
+      const frames = movingBall(64, 36, count, { seed: level + 1, grain: 2 });
+      for (const { rgba } of frames)
+        for (let i = 0; i < rgba.length; i++) if (i % 4 < 3) rgba[i] = (rgba[i] >> 2) + level;
+      return frames;
+    };
+    for (let turn = 0; turn < 12; turn++) {
+      const [before, after] = [wholeFrom(random, 4, 20), wholeFrom(random, 4, 20)];
+      const frames = [...scene(before, 0), ...scene(after, 150)];
+      expect(endOfPart(frames), `${before} and ${after}`).toBe(before >= after ? before : before + after);
+      expect(endOfPart(scene(before, 60))).toBe(before);
+    }
+  });
+
+  it('is drawn anew where a scene begins, and nowhere else: as if its parts were its scenes', async () => {
+    const [first, second] = [10, 14];
+    const scene = (source: string, frames: number) => [
+      '-f',
+      'lavfi',
+      '-i',
+      `${source}=s=96x64:r=12,trim=end_frame=${frames}`,
+    ];
+    const path = clips.make(
+      'two scenes.mkv',
+      ...[...scene('testsrc2', first), ...scene('mandelbrot', second)],
+      ...['-filter_complex', '[0][1]concat', '-c:v', 'ffv1', '-pix_fmt', 'bgr0'],
+    );
+    const facts = await probeFile(path, 'it');
+    const film: MakingFile = { hash: '1'.repeat(64), path, name: 'two scenes.mkv', facts };
+    const base = newRecipe(film.hash, sourceFile(film).times);
+    const weigh = changeWeigh(base.weigh, { width: 96, frameRate: 12, gif: { dither: 'none' } });
+    const recipe = { ...base, weigh, span: { start: 0, end: first + second } };
+    // Sixteen frames at most: halves of twelve, were it not for the scenes.
+    const { bytes } = await encodeTask(
+      { files: [film], layers: [], recipe },
+      { mostHeld: 96 * 64 * 16, measures: false },
+    );
+
+    const plan = planRender(recipe, takeOf(recipe, [sourceFile(film)]));
+    const { frames } = await composeReel([film], plan, [], { onProgress: () => {} });
+    const byHand = (bounds: readonly number[]) => {
+      const rendering = startRendering({
+        reel: plan.reel,
+        settings: recipe.weigh.gif,
+        plays: recipe.plays,
+        isOpaque: true,
+        counts: false,
+      });
+      for (const [part, end] of bounds.slice(1).entries()) {
+        rendering.add(copyOf(frames.slice(bounds[part], end)));
+      }
+      return rendering.finish().bytes;
+    };
+    expect(Buffer.compare(bytes, byHand([0, first, first + second]))).toBe(0);
+    expect(bytes.length).toBeLessThan(byHand([0, 12, first + second]).length);
+    const { delaysCs } = readWithFfmpeg(bytes, 96, 64);
+    expect(delaysCs.reduce((sum, delay) => sum + delay, 0)).toBe(200);
   });
 
   it('tells how still the camera is over all parts', () => {

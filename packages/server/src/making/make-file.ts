@@ -12,7 +12,17 @@ import { collectEverywhere, helperThreads } from './helper-threads.js';
 import { MAKERS, type MadeBytes } from './kinds/index.js';
 import { sourceFile } from './making-file.js';
 import type { MakingTask } from './making-task.js';
-import { joinSteady, MOST_HELD, mayBeClear, partsOf, sampleOf } from './reel-parts.js';
+import {
+  endOfPart,
+  joinSteady,
+  MOST_HELD,
+  mayBeClear,
+  mostFrames,
+  nextPart,
+  partsOf,
+  placesOf,
+  sampleOf,
+} from './reel-parts.js';
 import { reshape } from './reshape.js';
 import { weavesOf } from './weaves.js';
 
@@ -77,7 +87,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   // Asked while the footage is being decoded.
   const hasEncoder = maker.encoder ? assertEncoder(maker.encoder) : Promise.resolve();
   hasEncoder.catch(() => {});
-  const parts = partsOf(plan, mostHeld);
+  const most = mostFrames(plan.size, mostHeld);
   const ms = { decode: 0, compose: 0, encode: 0 };
   let framesDone = 0;
   const compose = async (part: RenderPlan, onFrame?: ComposeListener['onFrame']): Promise<ComposedReel> => {
@@ -94,11 +104,12 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     return composed;
   };
 
-  const isInParts = parts.length > 1;
+  const isInParts = reel.length > most;
+  const firstPart = () => placesOf(plan, 0, nextPart(reel.length, most));
   // Let go of as soon as it is not needed any more.
   let begun: ComposedReel | null = null;
   // Whether a short reel can be seen through is known once it is there, and an encoder need not wait for it.
-  if (maker.encoder || (mayBeSeenThrough && !isInParts)) begun = await compose(parts[0]);
+  if (maker.encoder || (mayBeSeenThrough && !isInParts)) begun = await compose(firstPart());
   await hasEncoder;
   const making = await maker.start({
     ...{ recipe, plan, isInParts, counts: measures, threads },
@@ -112,21 +123,31 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const steady: (SteadyFigures | null)[] = [];
   let isSeenThrough = false;
 
-  async function encodePart(part: RenderPlan): Promise<void> {
+  /** The next frames of the reel. */
+  async function composeNext(part: RenderPlan): Promise<readonly PixelFrame[]> {
     const composed = begun ?? (await compose(part, making.look?.(part.reel.length)));
     begun = null;
     if (!isInParts) whole = composed;
     steady.push(composed.figures.steady);
     isSeenThrough ||= mayBeSeenThrough && hasAlpha(composed);
-    const from = performance.now();
-    await making.add(composed.frames.map(shape.shaped));
     framesDone += part.reel.length;
-    ms.encode += performance.now() - from;
+    return composed.frames.map(shape.shaped);
   }
 
   async function encode(): Promise<MadeBytes> {
-    for (const part of parts) {
-      await encodePart(part);
+    /** Composed already, of a scene that begins with the next part. */
+    let held: readonly PixelFrame[] = [];
+    for (let first = 0; first < reel.length; ) {
+      const from = first + held.length;
+      const until = Math.max(from, first + nextPart(reel.length - first, most));
+      const fresh = until > from ? await composeNext(placesOf(plan, from, until)) : [];
+      const frames = [...held, ...fresh];
+      const end = until < reel.length ? endOfPart(frames) : frames.length;
+      const started = performance.now();
+      await making.add(frames.slice(0, end));
+      ms.encode += performance.now() - started;
+      held = frames.slice(end);
+      first += end;
       if (isInParts) collectEverywhere();
     }
     const from = performance.now();
@@ -147,7 +168,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
     });
     const delays = reel.map((pick) => pick.delayCs);
     framesDone = reel.length;
-    const references = parts.map(
+    const references = partsOf(plan, mostHeld).map(
       (part) => async () => (whole ?? (await compose(part))).frames.map(shape.shaped),
     );
     const page = isSeenThrough ? pageOf(recipe) : null;

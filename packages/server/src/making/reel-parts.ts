@@ -1,3 +1,5 @@
+import { findCuts, signatureOf } from '@muted-pond/core/motion';
+import type { PixelFrame, Size } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { type RenderPlan, type SteadyFigures, withPlaces } from '@muted-pond/core/render';
 import type { MakingFile } from './making-file.js';
@@ -7,18 +9,44 @@ export const MOST_HELD = 60e6;
 /** Frames that stand for all of a long reel where its colours are chosen. */
 const SAMPLE_FRAMES = 24;
 
+/** Frames of a size that are held at once. */
+export function mostFrames({ width, height }: Size, mostHeld: number): number {
+  return Math.max(2, Math.floor(mostHeld / (width * height)));
+}
+
+/** How many of the frames that are left the next part has: all parts are about as long, none longer than `most`. */
+export function nextPart(left: number, most: number): number {
+  return Math.round(left / Math.ceil(left / most));
+}
+
 /**
  * The plan part by part, so that no more is held at once than `mostHeld`: one part for what people mostly
  * make.
  */
 export function partsOf(plan: RenderPlan, mostHeld: number): RenderPlan[] {
-  const each = Math.max(2, Math.floor(mostHeld / (plan.size.width * plan.size.height)));
-  const count = Math.ceil(plan.reel.length / each);
-  // Parts of about equal length.
-  const bound = (part: number) => Math.round((part * plan.reel.length) / count);
-  return Array.from({ length: count }, (_, part) =>
-    withPlaces(plan, (all) => all.slice(bound(part), bound(part + 1))),
-  );
+  const most = mostFrames(plan.size, mostHeld);
+  const parts: RenderPlan[] = [];
+  for (let from = 0; from < plan.reel.length; ) {
+    const until = from + nextPart(plan.reel.length - from, most);
+    parts.push(placesOf(plan, from, until));
+    from = until;
+  }
+  return parts;
+}
+
+/** The plan with the places from … to − 1 of its reel. */
+export function placesOf(plan: RenderPlan, from: number, to: number): RenderPlan {
+  return withPlaces(plan, (all) => all.slice(from, to));
+}
+
+/**
+ * Where a part best ends: before the last scene that begins in its second half, whose first frame is drawn anew
+ * whatever stands before it; else behind its last frame.
+ */
+export function endOfPart(frames: readonly PixelFrame[]): number {
+  const cuts = findCuts(frames.map(signatureOf));
+  const last = cuts[cuts.length - 1] ?? 0;
+  return last * 2 >= frames.length ? last : frames.length;
 }
 
 /** Frames from all over the plan's reel. */

@@ -13,12 +13,6 @@ export const GIF_DOING: Record<RenderProgress['step'], string> = {
   write: 'writing the file',
 };
 
-/** A part that was shown frame by frame: all that is to be done with it can begin. */
-interface SeenPart {
-  readonly frames: PixelFrame[];
-  readonly look: FirstLook | null;
-}
-
 export const gif: Maker = {
   async start({ recipe, plan, isOpaque, isInParts, sample, counts, threads, onProgress }) {
     const { gif: settings, matte } = recipe.weigh;
@@ -31,20 +25,24 @@ export const gif: Maker = {
     });
     // Settling works in place.
     const copyOf = (frame: PixelFrame) => copyToShared(frame, threads);
-    let seen: SeenPart | null = null;
+    /** What was shown and is not taken yet, and what has been seen of it. */
+    const shown: PixelFrame[] = [];
+    let look: FirstLook | null = null;
     return {
       look(count) {
-        const part: SeenPart = { frames: [], look: rendering.look(count) };
-        seen = part;
+        const seen = rendering.look(shown.length + count);
+        for (const frame of shown) seen?.add(frame);
+        look = seen;
         return (frame) => {
-          part.look?.add(frame);
-          part.frames.push(copyOf(frame));
+          seen?.add(frame);
+          shown.push(copyOf(frame));
         };
       },
       async add(frames) {
-        const part: SeenPart = seen ?? { frames: frames.map(copyOf), look: null };
-        seen = null;
-        rendering.add(part.frames, part.look);
+        const part = shown.length > 0 ? shown.splice(0, frames.length) : frames.map(copyOf);
+        // Of a part that ends sooner than its frames had come, other moments count.
+        rendering.add(part, shown.length === 0 ? look : null);
+        look = null;
       },
       async finish() {
         const { bytes, frameBytes, colors, palettes, colours } = rendering.finish();
