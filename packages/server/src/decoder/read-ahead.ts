@@ -49,7 +49,9 @@ export function readAhead(path: string): void {
   run.ended.catch(() => {}).finally(() => log.end());
   const headers = readHeaderText(path);
   headers.catch(() => {});
-  readings.set(path, { headers, run, pictures: queuePictures(run, picturesIn(log)) });
+  const pictures = queuePictures(run, picturesIn(log));
+  pictures.catch(() => {});
+  readings.set(path, { headers, run, pictures });
 }
 
 /** The pictures, read before they are asked for, as far as there is room. */
@@ -61,6 +63,8 @@ async function queuePictures(
   if (!first) return Readable.from([]);
   const highWaterMark = Math.max(1, Math.floor(MOST_WAITING / (first.width * first.height * 4)));
   const queue = Readable.from(readPictures(run, first, told), { highWaterMark });
+  // Whoever takes them hears of what went wrong; it may be that nobody does.
+  queue.on('error', () => {});
   // Begins to fill it.
   queue.read(0);
   return queue;
