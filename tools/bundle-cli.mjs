@@ -1,9 +1,11 @@
 // Bundles the command line after the compiler has run: `npm run build:server`. Hundreds of small modules take Node
 // longer to find than to run. Writes packages/server/dist/cli/main.js over the compiler's and the rest into
 // packages/server/dist/bundle, with each thread's file under the name by which the code asks for it.
-import { readdirSync, readFileSync, rmSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { fileURLToPath, pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
@@ -16,10 +18,49 @@ const THREADS = readdirSync(source, { recursive: true })
   .filter((file) => file.endsWith('.worker.ts'))
   .filter((file) => readFileSync(join(source, file), 'utf8').includes('parentPort'));
 
+/** What both builds share. */
+const SETTINGS = {
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  conditions: ['@muted-pond/source'],
+  logLevel: 'warning',
+};
+
+const installedPackages = {
+  name: 'installed packages',
+  setup({ onResolve }) {
+    onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+      kind === 'entry-point' || BUNDLED.test(path) ? undefined : { external: true },
+    );
+  },
+};
+
+/** What has begun before the engine is loaded is not loaded again with it. */
+const sharedModules = {
+  name: 'shared modules',
+  setup({ onResolve }) {
+    onResolve({ filter: /\/decoder\/index\.js$/ }, () => ({ path: 'shared decoder', external: true }));
+    onResolve({ filter: /^@muted-pond\/core\/errors$/ }, () => ({ path: 'shared errors', external: true }));
+    onResolve({ filter: /\/errors\/index\.js$/ }, () => ({ path: 'shared errors', external: true }));
+  },
+};
+
+/** In the bundle, the engine is one script, which bundled-engine.ts loads. */
+const engineApart = {
+  name: 'engine apart',
+  setup({ onResolve }) {
+    onResolve({ filter: /^\.\/render\.js$/ }, ({ importer }) =>
+      basename(importer) === 'main.ts' ? { path: join(source, 'cli/bundled-engine.ts') } : undefined,
+    );
+  },
+};
+
 /** Writes `cli/main.js` and what it loads into a folder beside `packages/server/src`. */
 export async function bundleCommandLine(dist) {
   rmSync(join(dist, 'bundle'), { recursive: true, force: true });
   await build({
+    ...SETTINGS,
     entryPoints: [
       { in: join(source, 'cli/main.ts'), out: 'cli/main' },
       ...THREADS.map((file) => ({ in: join(source, file), out: `bundle/${basename(file, '.ts')}` })),
@@ -27,29 +68,47 @@ export async function bundleCommandLine(dist) {
     outdir: dist,
     chunkNames: 'bundle/[name]-[hash]',
     allowOverwrite: true,
-    bundle: true,
     splitting: true,
-    platform: 'node',
     format: 'esm',
-    target: 'node20',
     sourcemap: true,
-    conditions: ['@muted-pond/source'],
-    plugins: [
-      {
-        name: 'installed packages',
-        setup({ onResolve }) {
-          onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
-            kind === 'entry-point' || BUNDLED.test(path) ? undefined : { external: true },
-          );
-        },
-      },
-    ],
+    plugins: [engineApart, installedPackages],
     // What is bundled of CommonJS asks for Node's own modules this way.
     banner: {
       js: "import { createRequire as requireHere } from 'node:module'; const require = requireHere(import.meta.url);",
     },
-    logLevel: 'warning',
   });
+  const engine = join(dist, 'bundle/engine.cjs');
+  await build({
+    ...SETTINGS,
+    entryPoints: [join(source, 'cli/render.ts')],
+    outfile: engine,
+    format: 'cjs',
+    // What is loaded only when it is wanted is loaded as all else is.
+    supported: { 'dynamic-import': false },
+    define: { 'import.meta.url': 'engineUrl' },
+    banner: { js: "const engineUrl = require('node:url').pathToFileURL(__filename).href;" },
+    plugins: [sharedModules, installedPackages],
+  });
+  keepCode(dist);
+}
+
+/**
+ * Lets the command line make a small file, and keeps the code that V8 has then: compiling it is half of what
+ * loading the engine takes. Where it cannot run here, nothing is kept, and it is compiled each time.
+ */
+function keepCode(dist) {
+  const work = mkdtempSync(join(tmpdir(), 'muted-pond-code-'));
+  const footage = join(root, 'demo/footage/sideways.mp4');
+  const args = ['--source', footage, '--from', '0', '--to', '1', '--width', '96', '--fps', '12'];
+  spawnSync(
+    process.execPath,
+    [
+      ...['--import', pathToFileURL(join(root, 'tools/keep-code.mjs')).href],
+      ...[join(dist, 'cli/main.js'), ...args, '--out', join(work, 'small.gif')],
+    ],
+    { stdio: 'ignore' },
+  );
+  rmSync(work, { recursive: true, force: true });
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

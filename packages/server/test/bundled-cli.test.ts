@@ -46,6 +46,39 @@ describe('the bundled command line', () => {
     expect(readWithFfmpeg(new Uint8Array(bytes), 160, 120).delaysCs.length).toBeGreaterThan(12);
   });
 
+  it('runs the code that was kept of it; where that is damaged or gone, it makes the same', () => {
+    const args = ['--source', video, '--width', '80', '--fps', '12', '--dither', 'none'];
+    const code = join(dist, 'bundle/engine.cjs.code');
+    const kept = readFileSync(code);
+    // Says of the engine's code whether it was of use.
+    const tells = join(clips.path, 'tells.mjs');
+    writeFileSync(
+      tells,
+      'globalThis.whenEngineRuns = (script) => process.stderr.write(String(script.cachedDataRejected));',
+    );
+    const make = (name: string) => {
+      const ran = run(...args, '--out', out(name));
+      const told = spawnSync(process.execPath, ['--import', tells, join(dist, 'cli/main.js')], {
+        encoding: 'utf8',
+      });
+      const [said] = /^(true|false|undefined)/.exec(told.stderr) ?? [];
+      return { ...ran, said, bytes: readFileSync(out(name)) };
+    };
+    try {
+      const usual = make('kept.gif');
+      expect([usual.status, usual.said]).toEqual([0, 'false']);
+      writeFileSync(code, kept.subarray(0, kept.length >> 1));
+      const damaged = make('damaged.gif');
+      expect([damaged.status, damaged.stderr, damaged.said]).toEqual([0, '', 'true']);
+      rmSync(code);
+      const gone = make('gone.gif');
+      expect([gone.status, gone.stderr, gone.said]).toEqual([0, '', 'undefined']);
+      expect(damaged.bytes.equals(usual.bytes) && gone.bytes.equals(usual.bytes)).toBe(true);
+    } finally {
+      writeFileSync(code, kept);
+    }
+  });
+
   it('makes files of a part, of an old loop in its thread, and of pictures by the picture library', () => {
     const part = ['--source', video, '--from', '0.5', '--to', '1', '--width', '80', '--fps', '12'];
     expect(run(...part, '--out', out('part.gif'), '--out', out('part.webp')).stderr).toBe('');
