@@ -8,7 +8,7 @@ import { copyOf, movingBall } from '../../core/src/testing/pictures.js';
 import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
 import { composeReel } from '../src/making/compose-reel.js';
 import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js';
-import { endOfPart, joinSteady, partsOf } from '../src/making/reel-parts.js';
+import { endOfPart, joinSteady, nextPart, partsOf } from '../src/making/reel-parts.js';
 import { probeFile } from '../src/media/index.js';
 import { type ClipFolder, clipFolder, goingRound, readNumber } from './clips.js';
 
@@ -62,6 +62,29 @@ describe('a reel too long to be held at once', () => {
     expect(parts.flatMap((part) => part.reel)).toEqual(reel);
     expect(parts.flatMap((part) => part.beginsCs)).toEqual(beginsCs);
     expect(partsOf(plan, 1e9)).toHaveLength(1);
+  });
+
+  it('has parts of about one length whatever is left, also where some end sooner (seed 6)', () => {
+    const random = seeded(6);
+    for (let turn = 0; turn < 300; turn++) {
+      const [frames, most] = [wholeFrom(random, 1, 2000), wholeFrom(random, 2, 120)];
+      const lengths: number[] = [];
+      for (let left = frames; left > 0; left -= lengths[lengths.length - 1])
+        lengths.push(nextPart(left, most));
+      const total = lengths.reduce((sum, length) => sum + length, 0);
+      expect(total, `${frames} by ${most}`).toBe(frames);
+      expect(lengths).toHaveLength(Math.ceil(frames / most));
+      expect(Math.max(...lengths)).toBeLessThanOrEqual(most);
+      expect(Math.max(...lengths) - Math.min(...lengths)).toBeLessThanOrEqual(1);
+      // A scene took some of the first one: the others make up for it.
+      const shorter = wholeFrom(random, 1, nextPart(frames, most));
+      for (let left = frames - shorter; left > 0; ) {
+        const length = nextPart(left, most);
+        expect(length).toBeGreaterThan(0);
+        expect(length).toBeLessThanOrEqual(most);
+        left -= length;
+      }
+    }
   });
 
   it('ends a part before a scene that begins in its second half (seed 4)', () => {
