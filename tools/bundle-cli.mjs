@@ -36,13 +36,23 @@ const installedPackages = {
   },
 };
 
-/** What has begun before the engine is loaded is not loaded again with it. */
+/** Our own modules that have begun before the engine is loaded, under the names by which it is given them. */
+const SHARED = new Map([
+  [join(source, 'decoder/index.js'), 'shared decoder'],
+  [join(root, 'packages/core/src/errors/index.js'), 'shared errors'],
+]);
+
 const sharedModules = {
   name: 'shared modules',
   setup({ onResolve }) {
-    onResolve({ filter: /\/decoder\/index\.js$/ }, () => ({ path: 'shared decoder', external: true }));
-    onResolve({ filter: /^@muted-pond\/core\/errors$/ }, () => ({ path: 'shared errors', external: true }));
-    onResolve({ filter: /\/errors\/index\.js$/ }, () => ({ path: 'shared errors', external: true }));
+    const takenFrom = (file) => {
+      const path = SHARED.get(file);
+      return path ? { path, external: true } : undefined;
+    };
+    onResolve({ filter: /^\..*\/index\.js$/ }, ({ path, resolveDir }) => takenFrom(join(resolveDir, path)));
+    onResolve({ filter: /^@muted-pond\/core\/errors$/ }, () =>
+      takenFrom(join(root, 'packages/core/src/errors/index.js')),
+    );
   },
 };
 

@@ -19,7 +19,7 @@ interface Engine {
 
 function loadEngine(path: string): Engine {
   // With what Node puts around CommonJS.
-  const text = `(function (exports, require, module, __filename) {${readFileSync(path, 'utf8')}\n})`;
+  const text = `(function (exports, require, module, __filename, __dirname) {${readFileSync(path, 'utf8')}\n})`;
   const script = new Script(text, { filename: path, cachedData: keptCode(path) });
   // Whoever bundles keeps the code.
   (globalThis as { whenEngineRuns?: (script: Script, path: string) => void }).whenEngineRuns?.(script, path);

@@ -10,7 +10,7 @@ import { rawOutput, rawPictures } from './raw-pictures.js';
 /** Pictures that may wait here until somebody asks for them, bytes. */
 const MOST_WAITING = 96 * 1024 ** 2;
 /** Pictures that wait in the decoder itself while this process is busy. */
-const QUEUED_PICTURES = 32;
+const QUEUED_PICTURES = 16;
 const TIME_LIMIT_MS = 120_000;
 /** Where a smaller share of what is decoded is wanted, a decoder that knows what is wanted is sooner done. */
 const LEAST_SHARE = 0.5;

@@ -143,16 +143,16 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
       const fresh = until > from ? await composeNext(placesOf(plan, from, until)) : [];
       const frames = [...held, ...fresh];
       const end = until < reel.length ? endOfPart(frames) : frames.length;
-      const started = performance.now();
+      const began = performance.now();
       await making.add(frames.slice(0, end));
-      ms.encode += performance.now() - started;
+      ms.encode += performance.now() - began;
       held = frames.slice(end);
       first += end;
       if (isInParts) collectEverywhere();
     }
-    const from = performance.now();
+    const began = performance.now();
     const finished = await making.finish();
-    ms.encode += performance.now() - from;
+    ms.encode += performance.now() - began;
     return finished;
   }
 
