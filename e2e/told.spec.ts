@@ -49,8 +49,9 @@ test('a number that cannot be is left as it was typed, and the field says why', 
 test('a lost file and a recipe of a later version are told on the shelf and in the piece, and a lost file is mended by bringing it in', async ({
   page,
 }) => {
-  const dataDir = mkdtempSync(join(tmpdir(), 'muted-pond-told-'));
-  let server = await startServer({ demo: true, dataDir });
+  const home = mkdtempSync(join(tmpdir(), 'muted-pond-told-'));
+  let server = await startServer({ demo: true, home });
+  const { dataDir } = server;
   try {
     const get = async <T>(path: string) => (await (await fetch(`${server.url}/api/${path}`)).json()) as T;
     const film = (await get<FootageView[]>('footage')).find(({ name }) => name === 'koi.webm');
@@ -65,7 +66,7 @@ test('a lost file and a recipe of a later version are told on the shelf and in t
     database.close();
     rmSync(join(dataDir, 'blobs', film.id.slice(0, 2), film.id));
     rmSync(join(dataDir, 'cache'), { recursive: true, force: true });
-    server = await startServer({ demo: false, dataDir });
+    server = await startServer({ demo: false, home });
 
     await page.goto(server.url);
     const card = page.getByRole('article').filter({ hasText: 'Osier Lane badge' });
@@ -95,6 +96,6 @@ test('a lost file and a recipe of a later version are told on the shelf and in t
     await expect(gone).toHaveCount(0);
   } finally {
     await server.stop();
-    rmSync(dataDir, { recursive: true, force: true });
+    rmSync(home, { recursive: true, force: true });
   }
 });

@@ -2,8 +2,7 @@
 // The commands of package.json on a machine that has nothing but Node and npm: installs what is missing,
 // builds what is out of date, then runs. Plain JavaScript, since it runs before anything is installed.
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { homedir } from 'node:os';
+import { existsSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -14,8 +13,9 @@ const [command, ...rest] = process.argv.slice(2);
 const say = (text) => process.stderr.write(`· ${text}\n`);
 
 const commands = {
-  demo: () => serve(join(ROOT, '.demo-data'), join(ROOT, 'demo')),
-  start: () => serve(process.env.MUTED_POND_DATA ?? join(homedir(), '.muted-pond'), ''),
+  demo: () => serve({ MUTED_POND_DATA: join(ROOT, '.demo-data'), MUTED_POND_DEMO: join(ROOT, 'demo') }),
+  // Its data lie where the server keeps them by default.
+  start: () => serve({ MUTED_POND_DEMO: '' }),
   test,
   bench: async () => {
     await prepare({ programs: ['ffmpeg', 'chromium'], build: ['core', 'server', 'web'] });
@@ -40,24 +40,13 @@ const commands = {
 async function withData(what) {
   await prepare({ programs: [], build: ['core', 'server'] });
   const cwd = process.env.INIT_CWD ?? process.cwd();
-  const env = {
-    ...process.env,
-    MUTED_POND_DATA: process.env.MUTED_POND_DATA ?? join(homedir(), '.muted-pond'),
-  };
-  await run(process.execPath, [join(SERVER, 'data-folder/cli.js'), what, ...rest], { cwd, env });
+  await run(process.execPath, [join(SERVER, 'data-folder/cli.js'), what, ...rest], { cwd });
 }
 
-async function serve(dataDir, demoDir) {
+async function serve(settings) {
   await prepare({ programs: ['ffmpeg'], build: ['core', 'server', 'web'] });
-  mkdirSync(dataDir, { recursive: true });
-  await run(process.execPath, ['--enable-source-maps', join(SERVER, 'main.js')], {
-    env: {
-      ...process.env,
-      MUTED_POND_DATA: dataDir,
-      MUTED_POND_DEMO: demoDir,
-      MUTED_POND_WEB: join(ROOT, 'packages/web/dist'),
-    },
-  });
+  const env = { ...process.env, ...settings, MUTED_POND_WEB: join(ROOT, 'packages/web/dist') };
+  await run(process.execPath, ['--enable-source-maps', join(SERVER, 'main.js')], { env });
 }
 
 async function test() {

@@ -19,23 +19,28 @@ export interface ServerProcess {
   kill(): Promise<void>;
 }
 
-/** @param options `dataDir`: data that were there before, and stay. */
-export async function startServer(options: { demo: boolean; dataDir?: string }): Promise<ServerProcess> {
-  const dataDir = options.dataDir ?? mkdtempSync(join(tmpdir(), 'muted-pond-data-'));
+/**
+ * Starts it as `npm start` does, for a person whose home is a new folder: its data lie where they do by default.
+ * @param options `home`: a home that was there before, and stays.
+ */
+export async function startServer(options: { demo: boolean; home?: string }): Promise<ServerProcess> {
+  const home = options.home ?? mkdtempSync(join(tmpdir(), 'muted-pond-home-'));
+  const dataDir = join(home, '.muted-pond');
+  const { MUTED_POND_DATA: _, ...inherited } = process.env;
   const child = spawn(process.execPath, [join(ROOT, 'packages/server/dist/main.js')], {
     stdio: ['ignore', 'pipe', 'inherit'],
     env: {
-      ...process.env,
+      ...inherited,
+      HOME: home,
       MUTED_POND_PORT: '0',
       MUTED_POND_PRACTICE_PORT: '0',
-      MUTED_POND_DATA: dataDir,
       MUTED_POND_WEB: join(ROOT, 'packages/web/dist'),
       MUTED_POND_DEMO: options.demo ? join(ROOT, 'demo') : '',
     },
   });
   const stop = async () => {
     await end(child);
-    if (!options.dataDir) rmSync(dataDir, { recursive: true, force: true });
+    if (!options.home) rmSync(home, { recursive: true, force: true });
   };
   const kill = async () => {
     await end(child, 'SIGKILL');

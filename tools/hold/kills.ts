@@ -28,14 +28,14 @@ const LONGEST_LIFE_MS = 1800;
  */
 export async function holdKills(rounds: number, seed: number): Promise<BenchRow[]> {
   const random = seeded(seed);
-  const dataDir = mkdtempSync(join(tmpdir(), 'muted-pond-kills-'));
+  const home = mkdtempSync(join(tmpdir(), 'muted-pond-kills-'));
   const account: Account = { saves: new Map(), uploads: new Set(), layers: new Set(), trials: new Map() };
   const lost: string[] = [];
   let refused = 0;
   try {
     for (let round = 0; round < rounds; round++) {
-      const server = await startServer({ demo: false, dataDir });
-      lost.push(...(await missing(server.url, dataDir, account, `round ${round}`)));
+      const server = await startServer({ demo: false, home });
+      lost.push(...(await missing(server.url, server.dataDir, account, `round ${round}`)));
       const life = wholeFrom(random, 50, LONGEST_LIFE_MS);
       const until = performance.now() + life;
       const isOver = () => performance.now() > until;
@@ -65,11 +65,11 @@ export async function holdKills(rounds: number, seed: number): Promise<BenchRow[
       await server.kill();
       await Promise.all(work);
     }
-    const last = await startServer({ demo: false, dataDir });
-    lost.push(...(await missing(last.url, dataDir, account, 'the end')));
+    const last = await startServer({ demo: false, home });
+    lost.push(...(await missing(last.url, last.dataDir, account, 'the end')));
     await last.stop();
   } finally {
-    rmSync(dataDir, { recursive: true, force: true });
+    rmSync(home, { recursive: true, force: true });
   }
   for (const sentence of lost.slice(0, 10)) process.stdout.write(`  lost: ${sentence}\n`);
   const { saves, uploads, layers, trials } = account;

@@ -1,5 +1,5 @@
 import { type DynamicModule, Global, Module, type OnApplicationShutdown } from '@nestjs/common';
-import { ServeStaticModule } from '@nestjs/serve-static';
+import { ScheduleModule } from '@nestjs/schedule';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import type { FolderLock } from './data-folder/index.js';
 import { databaseOptions } from './database/index.js';
@@ -51,9 +51,7 @@ export function appModule(settings: Settings, lock: FolderLock): DynamicModule {
     imports: [
       settingsModule,
       TypeOrmModule.forRoot(databaseOptions(dataFolders(settings.dataDir).database)),
-      ...(settings.webDir
-        ? [ServeStaticModule.forRoot({ rootPath: settings.webDir, exclude: ['/api/{*rest}'] })]
-        : []),
+      ScheduleModule.forRoot(),
       StorageModule,
       JobsModule,
       FootageModule,

@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import { mkdirSync } from 'node:fs';
+import { accessSync, constants, mkdirSync } from 'node:fs';
 import type { LoggerService } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
@@ -12,6 +12,7 @@ import { JsonBodyPipe } from './json-body.pipe.js';
 import { PondLogger } from './pond-logger.js';
 import { ProblemFilter } from './problems/index.js';
 import { dataFolders, type Settings } from './settings.js';
+import { serveWebFiles } from './web-files.js';
 
 /** Whoever brings a file in slowly is waited for; a line on which nothing comes is let go, ms. */
 const SILENT_MS = 120_000;
@@ -26,6 +27,8 @@ export async function createApp(
   logger: LoggerService | false = new PondLogger(),
 ): Promise<NestExpressApplication> {
   mkdirSync(settings.dataDir, { recursive: true });
+  // SQLite tells a folder that is read only as one thing here and another there.
+  accessSync(settings.dataDir, constants.W_OK);
   const lock = lockFolder(settings.dataDir);
   try {
     const { database, token } = dataFolders(settings.dataDir);
@@ -45,6 +48,7 @@ export async function createApp(
     app.set('query parser', (query: string) => Object.fromEntries(new URLSearchParams(query ?? '')));
     app.use(securityHeaders, accessGate(rules));
     app.useBodyParser('json', { limit: '2mb' });
+    if (settings.webDir) serveWebFiles(app, settings.webDir);
     app.useGlobalFilters(new ProblemFilter());
     app.useGlobalPipes(new JsonBodyPipe());
     const server = app.getHttpServer();

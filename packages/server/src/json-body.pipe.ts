@@ -1,4 +1,5 @@
 import { MOST_TOLD_WHOLE } from '@muted-pond/core/recipe';
+import { forbiddenKey } from '@muted-pond/core/schema';
 import { type ArgumentMetadata, StandardSchemaValidationPipe } from '@nestjs/common';
 import { Problem } from './problems/index.js';
 
@@ -14,6 +15,14 @@ export class JsonBodyPipe extends StandardSchemaValidationPipe {
   override transform<T>(value: T, metadata: ArgumentMetadata): Promise<T> {
     if (metadata.type === 'body' && value === undefined) {
       throw new Problem(400, 'no_body', 'This request must carry JSON, with the type application/json.');
+    }
+    const forbidden = metadata.type === 'body' ? forbiddenKey(value) : null;
+    if (forbidden !== null) {
+      throw new Problem(
+        400,
+        'request_refused',
+        `A key may not be called “${forbidden}”. Choose another name.`,
+      );
     }
     const isLarge = metadata.type === 'body' && JSON.stringify(value).length > MOST_TOLD_WHOLE;
     return (isLarge ? brief : thorough).transform(value, metadata) as Promise<T>;

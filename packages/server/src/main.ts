@@ -1,11 +1,11 @@
 import { isIP } from 'node:net';
-import { UserError } from '@muted-pond/core/errors';
 import { readToken } from './access/index.js';
 import { createApp } from './create-app.js';
 import { JobPool } from './jobs/index.js';
 import { WARM_UP_WORKER } from './making/index.js';
 import { dataFolders, readSettings } from './settings.js';
 import { endOnSignals } from './signals.js';
+import { startProblem } from './start-problem.js';
 
 // A promise that nobody looked after is a fault of ours, and no reason to end what others wait for.
 process.on('unhandledRejection', (reason) => console.error('A promise was left alone:', reason));
@@ -36,18 +36,6 @@ try {
     console.log(`http://${host}:${port}/?token=${token} (its data: ${settings.dataDir})`);
   }
 } catch (error) {
-  console.error(sentenceOf(error as NodeJS.ErrnoException));
+  console.error(startProblem(error as NodeJS.ErrnoException, process.env.MUTED_POND_DATA));
   process.exit(1);
-}
-
-function sentenceOf(error: NodeJS.ErrnoException): string {
-  if (error instanceof UserError) return error.message;
-  if (error.code === 'EADDRINUSE') {
-    return 'Another program already answers at this address. End it, or choose another port: MUTED_POND_PORT=4180 npm start';
-  }
-  if (error.code === 'ENOSPC') return 'The disk is full. Free some space and start again.';
-  if (error.code === 'EACCES' || error.code === 'EROFS') {
-    return `The data folder cannot be written to (${error.path ?? error.message}). Choose another one: MUTED_POND_DATA=… npm start`;
-  }
-  return `Muted Pond could not start: ${error.stack ?? error.message}`;
 }

@@ -1,3 +1,4 @@
+import { homedir } from 'node:os';
 import { join } from 'node:path';
 import Joi from 'joi';
 
@@ -23,7 +24,7 @@ export const SETTINGS = Symbol('settings');
 const schema = Joi.object({
   MUTED_POND_PORT: Joi.number().integer().min(0).max(65535).default(4173),
   MUTED_POND_HOST: Joi.string().allow('').hostname().default(''),
-  MUTED_POND_DATA: Joi.string().default('data'),
+  MUTED_POND_DATA: Joi.string().default(() => join(homedir(), '.muted-pond')),
   MUTED_POND_WEB: Joi.string().allow('').default(''),
   MUTED_POND_DEMO: Joi.string().allow('').default(''),
   MUTED_POND_PRACTICE_PORT: Joi.number().integer().min(0).max(65535).allow('').default(4174),
@@ -59,6 +60,8 @@ export function dataFolders(dataDir: string) {
     cache: join(dataDir, 'cache'),
     /** Uploads that broke off and may be taken up again. */
     uploads: join(dataDir, 'uploads'),
+    /** Notes on uploads that became footage. */
+    finishedUploads: join(dataDir, 'finished-uploads'),
     /** Copies that were asked for in the interface. */
     backups: join(dataDir, 'backups'),
     token: join(dataDir, 'token'),

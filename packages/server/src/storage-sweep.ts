@@ -1,4 +1,5 @@
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import { Interval } from '@nestjs/schedule';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { type DataSource, LessThan } from 'typeorm';
 import { Footage } from './footage/index.js';
@@ -12,7 +13,7 @@ const YOUNG_DAYS = 1;
 const DAY_MS = 86_400_000;
 
 /**
- * At every start: what was deleted long ago goes for good, and blobs that no row names go into the bin, which
+ * At every start, and daily while the server runs: what was deleted long ago goes for good, and blobs that no row names go into the bin, which
  * is emptied later. Rows are looked through as text: a recipe that cannot be read names its blobs all the
  * same.
  */
@@ -26,6 +27,11 @@ export class StorageSweep implements OnApplicationBootstrap {
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
+    await this.sweep();
+  }
+
+  @Interval(DAY_MS)
+  async sweep(): Promise<void> {
     const now = Date.now();
     const before = new Date(now - UNDO_DAYS * DAY_MS).toISOString();
     await this.database.getRepository(Piece).delete({ deletedAt: LessThan(before) });

@@ -37,6 +37,12 @@ describe('who is let in', () => {
     ],
     ['our page in a frame elsewhere', { site: 'cross-site', dest: 'iframe', path: '/' }, 403],
     ['a link straight into the interface for programs', { site: 'cross-site', dest: 'document' }, 403],
+    [
+      'the same in large letters, which the router takes alike',
+      { site: 'cross-site', dest: 'document', path: '/API/pieces' },
+      403,
+    ],
+    ['the same without anything behind', { site: 'cross-site', dest: 'document', path: '/aPi' }, 403],
     ['an older browser’s foreign page', { method: 'POST', origin: 'https://example.org' }, 403],
     ['a page without an origin', { method: 'POST', origin: 'null' }, 403],
     ['a form', { method: 'POST', hasBody: true, contentType: 'application/x-www-form-urlencoded' }, 415],
@@ -109,6 +115,34 @@ describe('the running server', () => {
     expect(allowed.headers['access-control-allow-origin']).toBeUndefined();
   });
 
+  it('lets no link from elsewhere read what programs read, however it is written', async () => {
+    const foreign = { 'sec-fetch-site': 'cross-site', 'sec-fetch-dest': 'document' };
+    for (const path of ['/api/pieces', '/API/pieces', '/Api/pieces/', '/api/PIECES']) {
+      expect((await raw(path, foreign)).status, path).toBe(403);
+    }
+  });
+
+  it.each(['//', '//host/x', '/%', '/%00', '/..%2f', '/api//', '//api/pieces'])(
+    'answers %s without an error of its own',
+    async (path) => {
+      const { status, body } = await raw(path, {});
+      expect(status).toBeLessThan(500);
+      expect(body).not.toMatch(/\bat .*\.(js|ts):\d/);
+    },
+  );
+
+  it('takes no key that means something to the language', async () => {
+    for (const key of ['__proto__', 'constructor', 'prototype']) {
+      const response = await fetch(`${app.url}/api/pieces`, {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: `{"name": "Tea", "stills": [], "more": {"${key}": {"isAdmin": true}}}`,
+      });
+      expect(response.status).toBe(400);
+      expect(((await response.json()) as { title: string }).title).toContain(`“${key}”`);
+    }
+  });
+
   it('gives 4xx where something is missing, doubled or too long', async () => {
     expect((await app.ask('POST', 'pieces')).status).toBe(400);
     expect((await app.ask('PUT', 'pieces/none')).status).toBe(400);
@@ -153,6 +187,8 @@ describe('a server that is opened to a network', () => {
     expect([shown.status, shown.headers.get('location')]).toEqual([303, '/']);
     const cookie = shown.headers.get('set-cookie') ?? '';
     expect(cookie).toMatch(/HttpOnly; SameSite=Strict/);
+    const elsewhere = await fetch(`${app.url}//host.example/x?token=${app.token()}`, { redirect: 'manual' });
+    expect([elsewhere.status, elsewhere.headers.get('location')]).toEqual([303, '/host.example/x']);
     const pair = cookie.split(';')[0];
     expect((await fetch(`${app.url}/api/pieces`, { headers: { cookie: pair } })).status).toBe(200);
     expect((await fetch(`${app.url}/api/pieces`, { headers: { cookie: `${pair}0` } })).status).toBe(401);

@@ -40,7 +40,8 @@ export async function startApp(
     practicePort?: number;
   } = {},
 ): Promise<TestApp> {
-  const dataDir = options.dataDir ?? mkdtempSync(join(tmpdir(), 'muted-pond-server-'));
+  // In a folder that begins with a dot, as the one that people have by default.
+  const dataDir = options.dataDir ?? mkdtempSync(join(tmpdir(), '.muted-pond-server-'));
   const nest = await createApp(
     {
       port: 0,

@@ -127,6 +127,39 @@ describe('a data folder', () => {
   });
 });
 
+describe('a data folder that cannot be used', () => {
+  it.each([
+    ['is a file', 'data'],
+    ['lies below a file', 'data/deeper'],
+  ])('since it %s is told in one sentence', async (_, place) => {
+    writeFileSync(join(folder, 'data'), 'not a folder');
+    const dataDir = join(folder, place);
+    const { child, told } = await startProcess(dataDir);
+    expect(child.exitCode).toBe(1);
+    expect(told().trim().split('\n')).toEqual([
+      expect.stringContaining('The data folder cannot be written to'),
+    ]);
+  });
+
+  it('since its disk is mounted to be read only is told in one sentence', async () => {
+    await (await startApp({ dataDir: folder })).stop(true);
+    const apart = process.getuid?.() === 0 ? ['-m'] : ['-U', '-r', '-m'];
+    const line =
+      'mount --bind "$0" "$0" && mount -o remount,ro,bind "$0" && exec "$1" --conditions=@muted-pond/source --import tsx src/main.ts';
+    const child = spawn('unshare', [...apart, 'sh', '-c', line, folder, process.execPath], {
+      cwd: new URL('..', import.meta.url),
+      env: { ...process.env, MUTED_POND_PORT: '0', MUTED_POND_PRACTICE_PORT: '', MUTED_POND_DATA: folder },
+      stdio: ['ignore', 'ignore', 'pipe'],
+    });
+    let told = '';
+    child.stderr.on('data', (text) => (told += text));
+    await once(child, 'close');
+    expect(told.trim().split('\n')).toEqual([
+      `The data folder cannot be written to (${folder}). Make it writable, or choose another one: MUTED_POND_DATA=… npm start`,
+    ]);
+  });
+});
+
 describe('a server that is told to end', () => {
   it.each(['SIGTERM', 'SIGINT'] as const)(
     'by %s does so within two seconds, though a page listens and a file is being brought in',

@@ -177,6 +177,36 @@ describe('a refusal', () => {
     });
   });
 
+  it('holds for a file of unknown length while it comes', async () => {
+    const small = (
+      (await app.ask<Limit[]>('GET', 'limits')).body.find(({ id }) => id === 'advert-panel') as Limit
+    ).bytes;
+    const metadata = `place ${Buffer.from('advert-panel').toString('base64')}`;
+    const tus = { 'tus-resumable': '1.0.0' };
+    const begun = await fetch(`${host}/uploads`, {
+      method: 'POST',
+      headers: { ...tus, 'upload-defer-length': '1', 'upload-metadata': metadata },
+    });
+    expect(begun.status).toBe(201);
+    const at = new URL(begun.headers.get('location') ?? '', host);
+    const part = (offset: number, bytes: number) =>
+      fetch(at, {
+        method: 'PATCH',
+        headers: {
+          ...tus,
+          'upload-offset': String(offset),
+          'content-type': 'application/offset+octet-stream',
+        },
+        body: new Uint8Array(bytes),
+      });
+    expect((await part(0, small - 10)).status).toBe(204);
+    const over = await part(small - 10, 11);
+    expect([over.status, ((await over.json()) as { title: string }).title]).toEqual([
+      413,
+      expect.stringContaining('larger than the place takes'),
+    ]);
+  });
+
   it('looks at what a file is, not at what it is called', async () => {
     await withPlace('blog-column', { kinds: ['gif'] }, async () => {
       const [item] = await sent(movie, ['blog-column']);

@@ -1,8 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { readdir } from 'node:fs/promises';
+import { readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { FootageView } from '@muted-pond/core/api';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { UploadsService } from '../src/footage/uploads.service.js';
 import { startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
@@ -108,5 +109,54 @@ describe('a resumable upload', () => {
   it.each(['../../etc/passwd', '%2e%2e%2fblobs', 'none'])('of the name %s is not there', async (name) => {
     const response = await fetch(`${app.url}/api/uploads/${name}`, { method: 'HEAD', headers: TUS });
     expect(response.status).toBe(404);
+  });
+
+  it('whose last answer was lost is told as what it was taken, as often as it is asked', async () => {
+    const at = (await begin(clip.length, 'lost answer.mp4')).headers.get('location') ?? '';
+    const sent = await send(at, 0, clip);
+    const { id } = (await sent.json()) as FootageView;
+    for (let turn = 0; turn < 2; turn++) {
+      const asked = await fetch(new URL(at, app.url), { method: 'HEAD', headers: TUS });
+      expect([asked.status, asked.headers.get('upload-offset'), asked.headers.get('upload-footage')]).toEqual(
+        [200, String(clip.length), id],
+      );
+    }
+  });
+
+  it('that was complete when the server was killed becomes footage at the next start', async () => {
+    const bytes = Buffer.concat([clip, Buffer.from('a tail of its own')]);
+    const at = (await begin(bytes.length, 'killed at its end.mp4')).headers.get('location') ?? '';
+    expect((await send(at, 0, bytes.subarray(0, 1000))).status).toBe(204);
+    await app.stop(true);
+    // All bytes had come, and the server ended before it looked at them.
+    const id = at.split('/').at(-1) ?? '';
+    await writeFile(join(app.dataDir, 'uploads', id), bytes);
+    app = await startApp({ dataDir: app.dataDir, mostUploadBytes: 5_000_000 });
+    const named = async () =>
+      (await app.ask<FootageView[]>('GET', 'footage')).body.find(
+        ({ name }) => name === 'killed at its end.mp4',
+      );
+    await vi.waitUntil(named, 20_000);
+    const asked = await fetch(new URL(at, app.url), { method: 'HEAD', headers: TUS });
+    expect(asked.headers.get('upload-footage')).toBe((await named())?.id);
+    expect(asked.headers.get('upload-offset')).toBe(String(bytes.length));
+    expect(await leftOver()).not.toContain(id);
+  });
+
+  it('that nobody took up again is cleared while the server runs, notes of finished ones too', async () => {
+    await begin(5000, 'left.mp4');
+    const notes = () => readdir(join(app.dataDir, 'finished-uploads'));
+    const names = await leftOver();
+    expect(Math.min(names.length, (await notes()).length)).toBeGreaterThan(0);
+    const uploads = app.nest.get(UploadsService);
+    await uploads.clean();
+    expect(await leftOver()).toEqual(names);
+    vi.useFakeTimers({ now: Date.now() + 4 * 86_400_000, toFake: ['Date'] });
+    try {
+      await uploads.clean();
+    } finally {
+      vi.useRealTimers();
+    }
+    expect([await leftOver(), await notes()]).toEqual([[], []]);
   });
 });

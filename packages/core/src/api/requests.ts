@@ -3,6 +3,7 @@ import { FILE_KIND_IDS } from '../files/index.js';
 import type { LoopLength } from '../loop/index.js';
 import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
+import { lineText } from '../schema/index.js';
 import { FOLLOW_WAYS, type FollowWay, SAVING_FAMILIES, type SavingFamily } from './views.js';
 
 /** Exactly one of `footage` and `stills`. */
@@ -31,7 +32,7 @@ export interface OfRecipe {
 /** The longest alternative text, in UTF-16 units. */
 export const MOST_ABOUT = 500;
 
-const pieceName = Joi.string().trim().min(1).max(120);
+const pieceName = lineText({ min: 1, max: 120 });
 
 const footageId = Joi.string().pattern(/^[0-9a-f]{64}$/);
 
@@ -47,7 +48,7 @@ export const newPieceSchema = Joi.object<NewPiece>({
 export const pieceSaveSchema = Joi.object<PieceSave>({
   revision: Joi.number().integer().min(0).required(),
   name: pieceName.required(),
-  about: Joi.string().trim().allow('').max(MOST_ABOUT),
+  about: lineText({ min: 0, max: MOST_ABOUT }).allow(''),
   recipe: recipeSchema.required(),
 });
 
@@ -102,7 +103,7 @@ export type LimitValues = Omit<Limit, 'id'>;
 const side = Joi.number().integer().min(RECIPE_LIMITS.width.min).max(RECIPE_LIMITS.side.max);
 
 const limitFields = {
-  name: Joi.string().trim().min(1).max(60).required(),
+  name: lineText({ min: 1, max: 60 }).required(),
   width: side.required(),
   height: side.allow(null).required(),
   bytes: Joi.number().integer().min(1000).max(1e9).required(),
@@ -143,5 +144,5 @@ export interface TrialChange {
 
 export const trialChangeSchema = Joi.object<TrialChange>({
   pinned: Joi.boolean(),
-  name: Joi.string().trim().min(1).max(40).allow(null),
+  name: lineText({ min: 1, max: 40 }).allow(null),
 }).min(1);

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { hashText, real } from '../schema/index.js';
+import { hashText, lineText, real } from '../schema/index.js';
 import { type ColourTable, denseKnots, evenKnots, foldColours, TABLE_SIZE } from './colour-table.js';
 import { type Cube, cubeFunction, knotsOf } from './cube.js';
 import { type ColourFunction, type Grade, gradeFunction, NO_GRADE } from './grade.js';
@@ -63,7 +63,7 @@ export const colourSchema = Joi.object<ColourSettings>({
     .required(),
   table: Joi.object({
     hash: hashText,
-    name: Joi.string().min(1).max(120).required(),
+    name: lineText({ min: 1, max: 120 }).required(),
     strength,
   })
     .allow(null)

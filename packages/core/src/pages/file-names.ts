@@ -1,3 +1,5 @@
+import { plainLine, withinBytes } from '../schema/index.js';
+
 /** What a name can be made of. */
 export const NAME_FIELDS = ['piece', 'width', 'height', 'rate', 'kind', 'date', 'trial'] as const;
 export type NameField = (typeof NAME_FIELDS)[number];
@@ -6,8 +8,13 @@ export type NameValues = Readonly<Record<NameField, string>>;
 
 export const USUAL_PATTERN = '{piece} {width}px';
 
-/** The longest name without its ending, in UTF-16 units: with it, every file system takes it. */
-const LONGEST_NAME = 100;
+/**
+ * The longest name without its ending, bytes of UTF-8. With an ending, a number and a word before a reserved
+ * name it stays within 200; file systems take 255.
+ */
+const MOST_BYTES = 176;
+/** The longest ending without its dot, bytes. */
+const MOST_ENDING_BYTES = 15;
 
 /** Names that one system or another keeps for itself. */
 const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])$/i;
@@ -16,15 +23,10 @@ const RESERVED = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])$/i;
  * A name that every file system takes: no separators or reserved signs, no dots or spaces at its ends, none
  * of the signs that turn the direction of what follows.
  */
-export function safeName(text: string): string {
-  const bare = text
-    .normalize('NFC')
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must go
-    .replace(/[\u0000-\u001f\u007f-\u009f<>:"/\\|?*]/g, ' ')
-    .replace(/[\u200b-\u200f\u202a-\u202e\u2060-\u2069\ufeff]/g, '')
-    .replace(/\s+/g, ' ')
-    .replace(/^[. ]+|[. ]+$/g, '');
-  const short = shortened(bare).replace(/[. ]+$/g, '');
+export function safeName(text: string, mostBytes = MOST_BYTES): string {
+  const bare = plainLine(text.replace(/[<>:"/\\|?*]/g, ' ').replace(/[\u200b-\u200d\u2060-\u2065]/g, ''));
+  const trimmed = bare.replace(/^[. ]+|[. ]+$/g, '');
+  const short = withinBytes(trimmed, mostBytes).replace(/[. ]+$/g, '');
   if (short === '') return 'loop';
   return RESERVED.test(short.split('.')[0]) ? `loop ${short}` : short;
 }
@@ -32,14 +34,8 @@ export function safeName(text: string): string {
 /** A whole file name made safe: its ending stays, however long the rest is. */
 export function safeFileName(name: string): string {
   const dot = name.lastIndexOf('.');
-  return dot <= 0 ? safeName(name) : `${safeName(name.slice(0, dot))}.${safeName(name.slice(dot + 1))}`;
-}
-
-/** Cut between whole characters. */
-function shortened(text: string): string {
-  if (text.length <= LONGEST_NAME) return text;
-  const last = text.charCodeAt(LONGEST_NAME - 1);
-  return text.slice(0, last >= 0xd800 && last < 0xdc00 ? LONGEST_NAME - 1 : LONGEST_NAME);
+  if (dot <= 0) return safeName(name);
+  return `${safeName(name.slice(0, dot))}.${safeName(name.slice(dot + 1), MOST_ENDING_BYTES)}`;
 }
 
 /** The name of a finished file after a pattern: fields stand in braces, other braces stay as they are. */

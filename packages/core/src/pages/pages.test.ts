@@ -49,9 +49,16 @@ describe('names of files', () => {
   });
 
   it('keep their ending, however long they are', () => {
-    expect(safeFileName(`${'x'.repeat(300)}.webp`)).toBe(`${'x'.repeat(100)}.webp`);
+    expect(safeFileName(`${'x'.repeat(300)}.webp`)).toBe(`${'x'.repeat(176)}.webp`);
     expect(safeFileName('../a/b.html')).toBe('a b.html');
     expect(safeFileName('.hidden')).toBe('hidden');
+  });
+
+  it('are cut by bytes, between whole characters', () => {
+    const name = safeFileName(`${'水'.repeat(100)}.webp`);
+    expect(name).toBe(`${'水'.repeat(58)}.webp`);
+    expect(new TextEncoder().encode(name).length).toBeLessThanOrEqual(200);
+    expect(safeName('👩‍🍳'.repeat(60)).isWellFormed()).toBe(true);
   });
 
   it('stay safe whatever is typed (seeded)', () => {
@@ -65,7 +72,10 @@ describe('names of files', () => {
         // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must not be there
         expect(name, JSON.stringify(text)).not.toMatch(/[\u0000-\u001f<>:"/\\|?*\u202e]|^[. ]|[. ]$/);
         expect(name.length).toBeGreaterThan(0);
-        expect(name.length).toBeLessThanOrEqual(105);
+        expect(new TextEncoder().encode(`${name} 99.webp`).length, JSON.stringify(text)).toBeLessThanOrEqual(
+          200,
+        );
+        expect(name.isWellFormed()).toBe(true);
       }
     }
   });

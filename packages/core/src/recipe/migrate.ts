@@ -2,6 +2,7 @@ import { UNDRESSED } from '../dress/index.js';
 import { DEFAULT_KIND_SETTINGS } from '../files/index.js';
 import { PLAIN_LOOP } from '../loop/index.js';
 import { NO_CHOICE } from '../palette/index.js';
+import { forbiddenKey } from '../schema/index.js';
 import { NOTHING_HELD } from '../still/index.js';
 import { WHOLE_PICTURE } from './framing.js';
 import { RECIPE_VERSION, type Recipe } from './recipe.js';
@@ -96,6 +97,14 @@ export type RecipeReading =
 export function readRecipe(stored: unknown): RecipeReading {
   if (typeof stored !== 'object' || stored === null || !('version' in stored)) {
     return { type: 'error', reason: 'not-a-recipe', message: 'This is not a recipe: it has no version.' };
+  }
+  const forbidden = forbiddenKey(stored);
+  if (forbidden !== null) {
+    return {
+      type: 'error',
+      reason: 'not-a-recipe',
+      message: `This is not a recipe: it has a key that is called “${forbidden}”.`,
+    };
   }
   const version = (stored as Unread).version;
   if (typeof version !== 'number' || !Number.isInteger(version) || version < 1) {

@@ -3,7 +3,7 @@ import { dressSchema } from '../dress/index.js';
 import { FILE_KIND_IDS, fileKind, GIF_LIMITS } from '../files/index.js';
 import { joinSchema, type LoopSettings, MOST_REEL_FRAMES, type ReelEditKind } from '../loop/index.js';
 import { FIT_NAMES, MATTE_PATTERN, TURNS } from '../pixels/index.js';
-import { hashText as hash, real, whole } from '../schema/index.js';
+import { hashText as hash, nameText, real, whole } from '../schema/index.js';
 import type { StillSettings } from '../still/index.js';
 import { RECIPE_VERSION, type Recipe, type WeighSettings } from './recipe.js';
 
@@ -201,7 +201,7 @@ const outlineSchema = Joi.object({
 
 const rippleSchema = Joi.object({
   id: Joi.string().min(1).max(40).required(),
-  name: Joi.string().min(1).max(80).required(),
+  name: nameText,
   mask: hash.allow(null),
   outlines: Joi.array().items(outlineSchema).max(50).required(),
   grow: real(RECIPE_LIMITS.grow),

@@ -1,7 +1,7 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
 import { Problem, sendProblem } from '../problems/index.js';
-import { type AccessRules, refusalOf } from './rules.js';
+import { type AccessRules, isApiPath, refusalOf } from './rules.js';
 import { COOKIE, cookieOf, isToken, TOKEN_PAGE } from './token.js';
 
 /** A year, s. */
@@ -70,16 +70,17 @@ function askForToken(token: string, request: Request, response: Response, next: 
     next();
     return;
   }
-  const shown = new URL(request.url, 'http://pond').searchParams.get('token') ?? undefined;
+  const shown = new URLSearchParams(request.url.split('?')[1] ?? '').get('token') ?? undefined;
   if (request.method === 'GET' && isToken(shown, token)) {
     response.setHeader(
       'Set-Cookie',
       `${COOKIE}=${token}; Max-Age=${COOKIE_SECONDS}; Path=/; HttpOnly; SameSite=Strict`,
     );
-    response.redirect(303, request.path);
+    // Two slashes would name another host.
+    response.redirect(303, request.path.replace(/^[/\\]+/, '/'));
     return;
   }
-  if (request.path.startsWith('/api/')) {
+  if (isApiPath(request.path)) {
     sendProblem(
       response,
       new Problem(401, 'no_token', 'Open the address with the token that was printed at the start.'),

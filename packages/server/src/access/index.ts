@@ -1,3 +1,3 @@
 export { accessGate, securityHeaders } from './gate.js';
-export { type AccessRules, type Approach, accessRules, refusalOf } from './rules.js';
+export { type AccessRules, type Approach, accessRules, isApiPath, refusalOf } from './rules.js';
 export { readToken } from './token.js';

@@ -9,6 +9,14 @@ export interface AccessRules {
   readonly token: string | null;
 }
 
+/**
+ * Whether the router takes a path for the HTTP API: it compares without case, and a slash at the end changes
+ * nothing.
+ */
+export function isApiPath(path: string): boolean {
+  return /^\/api(\/|$)/i.test(path);
+}
+
 const LOOPBACK = ['localhost', '127.0.0.1', '[::1]'];
 const EVERYWHERE = ['0.0.0.0', '::'];
 
@@ -60,7 +68,7 @@ export function refusalOf(approach: Approach, { names }: AccessRules): Problem |
       'Muted Pond does not answer to this name. Open it at the address that it printed when it was started.',
     );
   }
-  const isLink = method === 'GET' && dest === 'document' && !path.startsWith('/api/');
+  const isLink = method === 'GET' && dest === 'document' && !isApiPath(path);
   const isOwnSite = site === undefined || site === 'same-origin' || site === 'none';
   const isOwnOrigin = origin === undefined || isSameOrigin(origin, host);
   if ((!isOwnSite && !isLink) || !isOwnOrigin) {

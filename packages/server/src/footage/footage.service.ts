@@ -68,15 +68,20 @@ export class FootageService {
    * file twice is kept once. Whatever is wrong with it, nothing of it stays.
    */
   async receive(stream: NodeJS.ReadableStream, name: string): Promise<FootageView> {
-    return this.take(await this.blobs.receive(stream, name, this.settings.mostUploadBytes), name);
+    const incoming = await this.blobs.receive(stream, name, this.settings.mostUploadBytes);
+    return this.view(await this.take(incoming, name));
   }
 
-  /** The same for a file that was brought in part by part, and now lies complete. */
-  async receiveFile(path: string, name: string): Promise<FootageView> {
-    return this.take(await this.blobs.takeIn(path), name);
+  /** The same for a file that was brought in part by part, and now lies complete. @returns its hash. */
+  async receiveFile(path: string, name: string): Promise<string> {
+    return (await this.take(await this.blobs.takeIn(path), name)).hash;
   }
 
-  private async take(incoming: IncomingFile, name: string): Promise<FootageView> {
+  async viewOf(hash: string): Promise<FootageView> {
+    return this.view(await this.get(hash));
+  }
+
+  private async take(incoming: IncomingFile, name: string): Promise<Footage> {
     try {
       const known = await this.footage.findOneBy({ hash: incoming.hash });
       if (known) {
@@ -86,7 +91,7 @@ export class FootageService {
         this.preparing.delete(known.hash);
         if (known.deletedAt) await this.footage.update(known.hash, { deletedAt: null });
         this.prepare(known);
-        return this.view(known);
+        return known;
       }
       const facts = await this.probeQueue.run(async () => {
         const probed = await probeFile(incoming.path, name);
@@ -103,7 +108,7 @@ export class FootageService {
         deletedAt: null,
       });
       this.prepare(row);
-      return this.view(row);
+      return row;
     } catch (error) {
       await incoming.discard();
       throw error;

@@ -1,30 +1,42 @@
 import { join } from 'node:path';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import { Interval } from '@nestjs/schedule';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
 import type { Request, Response } from 'express';
-import { toProblem } from '../problems/index.js';
+import { problemSentence, sendProblem, toProblem } from '../problems/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
 import { cleanName } from './clean-name.js';
+import { FinishedUploads } from './finished-uploads.js';
 import { FootageService } from './footage.service.js';
 
 /** How long a broken-off upload can be taken up again, ms. */
 const KEPT_MS = 3 * 86_400_000;
+/** How often expired uploads are looked for, ms. */
+const CLEAN_EVERY_MS = 3_600_000;
 
-/** Takes files in part by part. What is complete becomes footage, and nothing of it stays behind here. */
+/**
+ * Takes files in part by part (tus, resumable upload protocol 1.0). What is complete becomes footage; only a note
+ * of it stays, for a sender that did not hear of the end.
+ */
 @Injectable()
 export class UploadsService implements OnApplicationBootstrap {
   private readonly log = new Logger('uploads');
   private readonly folder: string;
   private readonly store: FileStore;
   private readonly tus: Server;
+  private readonly finished: FinishedUploads;
+  /** Complete uploads that are becoming footage, by their id. */
+  private readonly finishing = new Map<string, Promise<string>>();
 
   constructor(
     @Inject(SETTINGS) settings: Settings,
     @Inject(FootageService) private readonly footage: FootageService,
   ) {
-    this.folder = dataFolders(settings.dataDir).uploads;
+    const { uploads, finishedUploads } = dataFolders(settings.dataDir);
+    this.folder = uploads;
     this.store = new FileStore({ directory: this.folder, expirationPeriodInMilliseconds: KEPT_MS });
+    this.finished = new FinishedUploads(finishedUploads, KEPT_MS);
     this.tus = new Server({
       path: '/api/uploads',
       datastore: this.store,
@@ -32,32 +44,90 @@ export class UploadsService implements OnApplicationBootstrap {
       maxSize: settings.mostUploadBytes,
       // Only the interface itself is let in at all; nothing is allowed to others.
       allowedOrigins: () => false,
-      onUploadFinish: (_, upload) => this.finish(upload),
+      onUploadFinish: async (_, upload) => {
+        const view = await this.footage.viewOf(await this.finish(upload));
+        return {
+          status_code: 200,
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify(view),
+        };
+      },
       onResponseError: (_, error) => this.explain(error),
     });
   }
 
-  /** Uploads that nobody took up again go. */
+  /** Uploads that were complete when the server ended become footage now. */
   async onApplicationBootstrap(): Promise<void> {
+    await this.clean();
+    void this.finishWhole().catch((error: Error) => this.log.error(error.stack));
+  }
+
+  /** Uploads that nobody took up again go. */
+  @Interval(CLEAN_EVERY_MS)
+  async clean(): Promise<void> {
     await this.tus.cleanUpExpiredUploads();
+    await this.finished.dropExpired();
   }
 
   async handle(request: Request, response: Response): Promise<void> {
+    if (request.method === 'HEAD' && (await this.answerFinished(request, response))) return;
     await this.tus.handle(request, response);
   }
 
-  private async finish(upload: Upload) {
-    const name = cleanName(upload.metadata?.name ?? undefined);
+  private async finishWhole(): Promise<void> {
+    for (const id of (await this.store.configstore.list?.()) ?? []) {
+      const upload = await this.store.getUpload(id).catch(() => null);
+      if (!upload || !isComplete(upload)) continue;
+      await this.finish(upload).catch((error: unknown) => {
+        this.log.warn(`An upload that was complete was not taken: ${problemSentence(error, this.log)}`);
+      });
+    }
+  }
+
+  /**
+   * A sender that lost the line after its last byte asks how far it came: it is told that all is there, and as
+   * what, in the header `Upload-Footage`. @returns whether it was answered.
+   */
+  private async answerFinished(request: Request, response: Response): Promise<boolean> {
+    const id = request.path.split('/').at(-1) ?? '';
+    const upload = await this.store.getUpload(id).catch(() => null);
     try {
-      const view = await this.footage.receiveFile(join(this.folder, upload.id), name);
-      return {
-        status_code: 200,
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify(view),
-      };
+      const footage = upload && isComplete(upload) ? await this.finish(upload) : await this.pending(id);
+      if (footage === null) return false;
+      const { bytes } = await this.footage.get(footage);
+      response
+        .status(200)
+        .set({ 'Tus-Resumable': '1.0.0', 'Cache-Control': 'no-store', 'Upload-Footage': footage })
+        .set({ 'Upload-Offset': String(bytes), 'Upload-Length': String(bytes) })
+        .end();
+    } catch (error) {
+      sendProblem(response, toProblem(error));
+    }
+    return true;
+  }
+
+  private async pending(id: string): Promise<string | null> {
+    return this.finishing.get(id) ?? this.finished.footageOf(id);
+  }
+
+  /** Makes footage of a complete upload, once, whoever asks. @returns its hash. */
+  private finish(upload: Upload): Promise<string> {
+    const there = this.finishing.get(upload.id);
+    if (there) return there;
+    const finishing = this.take(upload).finally(() => this.finishing.delete(upload.id));
+    this.finishing.set(upload.id, finishing);
+    return finishing;
+  }
+
+  private async take({ id, metadata }: Upload): Promise<string> {
+    const name = cleanName(metadata?.name ?? undefined);
+    try {
+      const hash = await this.footage.receiveFile(join(this.folder, id), name);
+      await this.finished.note(id, hash);
+      return hash;
     } finally {
-      // The file itself was kept or thrown away; what is left are the notes on it.
-      await this.store.configstore.delete(upload.id);
+      // The file itself was kept or thrown away; what is left is the protocol's own note on it.
+      await this.store.configstore.delete(id);
     }
   }
 
@@ -73,4 +143,8 @@ export class UploadsService implements OnApplicationBootstrap {
       this.log.error(error instanceof Error ? error.stack : String(error));
     return { status_code: status, body: JSON.stringify({ status, code, title: message }) };
   }
+}
+
+function isComplete({ size, offset }: Upload): boolean {
+  return size !== undefined && size > 0 && offset === size;
 }

@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, type ReadStream } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
+import { mkdir, open, readdir, rename, rm, stat, utimes } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -172,16 +172,43 @@ export class BlobStore {
   }
 
   /** The hashes of all blobs. */
-  async all(): Promise<string[]> {
-    const folders = await readdir(this.blobsDir);
-    return (await Promise.all(folders.map((folder) => readdir(join(this.blobsDir, folder))))).flat();
+  all(): Promise<string[]> {
+    return blobsIn(this.blobsDir);
   }
 
+  /** Whatever is told to be kept is on the disk itself, also when the power goes right after. */
   private async adopt(path: string, hash: string): Promise<void> {
     const target = this.pathOf(hash);
-    await mkdir(dirname(target), { recursive: true });
+    const folder = dirname(target);
+    const made = await mkdir(folder, { recursive: true });
+    await flush(path);
     await rename(path, target);
+    await flush(folder);
+    if (made !== undefined) await flush(dirname(folder));
     await rm(join(this.binDir, hash), { force: true });
+  }
+}
+
+/** The hashes of the blobs in a folder. Whatever else lies there is none of ours, and is left alone. */
+export async function blobsIn(blobsDir: string): Promise<string[]> {
+  const folders = await readdir(blobsDir, { withFileTypes: true });
+  const names = folders
+    .filter((entry) => entry.isDirectory() && /^[0-9a-f]{2}$/.test(entry.name))
+    .map(async ({ name }) =>
+      (await readdir(join(blobsDir, name))).filter((hash) => BLOB_NAME.test(hash) && hash.startsWith(name)),
+    );
+  return (await Promise.all(names)).flat();
+}
+
+const BLOB_NAME = /^[0-9a-f]{64}$/;
+
+/** Has the system write a file or the names in a folder to the disk. */
+async function flush(path: string): Promise<void> {
+  const file = await open(path);
+  try {
+    await file.sync();
+  } finally {
+    await file.close();
   }
 }
 

@@ -1,3 +1,3 @@
-export { BlobStore, hashOf, type IncomingFile } from './blob-store.js';
+export { BlobStore, blobsIn, hashOf, type IncomingFile } from './blob-store.js';
 export { StorageModule } from './storage.module.js';
 export { storedJson } from './stored-json.js';

@@ -1,6 +1,6 @@
 import type { FootageView } from '@muted-pond/core/api';
-import { type DetailedError, Upload } from 'tus-js-client';
-import { ApiProblem, parseJson, toApiProblem } from './client.js';
+import { type DetailedError, type HttpResponse, Upload } from 'tus-js-client';
+import { ApiProblem, callApi, parseJson, toApiProblem } from './client.js';
 
 /**
  * Waits before a broken-off upload is taken up again where it was, ms; then it is said to have broken off.
@@ -26,9 +26,7 @@ export function uploadFootage(
       onProgress: (sent, total) => onProgress(total > 0 ? sent / total : 0),
       onSuccess: ({ lastResponse }) => {
         signal.removeEventListener('abort', stop);
-        const body = parseJson(lastResponse.getBody());
-        if (body) resolve(body as FootageView);
-        else reject(brokenOff(file.name));
+        takenAs(lastResponse).then((view) => (view ? resolve(view) : reject(brokenOff(file.name))), reject);
       },
       onError: (error) => {
         signal.removeEventListener('abort', stop);
@@ -54,6 +52,19 @@ export function uploadFootage(
       () => upload.start(),
     );
   });
+}
+
+/**
+ * The footage that a complete upload became: the answer to its last part says it, or where that was lost on the
+ * way, the answer to how far it came. Null where neither does.
+ */
+export async function takenAs(
+  last: Pick<HttpResponse, 'getBody' | 'getHeader'>,
+): Promise<FootageView | null> {
+  const told = parseJson(last.getBody());
+  if (told) return told as FootageView;
+  const footage = last.getHeader('Upload-Footage');
+  return footage ? callApi<FootageView>('GET', `footage/${footage}`) : null;
 }
 
 function problemOf(name: string, error: Error | DetailedError): ApiProblem {

@@ -2,6 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { type DynamicModule, Module } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import { ScheduleModule } from '@nestjs/schedule';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import type { NextFunction, Request, Response } from 'express';
 import { Problem, ProblemFilter, sendProblem } from '../../problems/index.js';
@@ -23,6 +24,7 @@ export async function createHost(settings: HostSettings): Promise<NestExpressApp
   const module: DynamicModule = {
     module: HostModule,
     imports: [
+      ScheduleModule.forRoot(),
       TypeOrmModule.forRoot({
         name: HOST_TABLES,
         type: 'better-sqlite3',

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { type HostPageChange, LONGEST_TITLE, type Mood } from '@muted-pond/core/api';
 import { UserError } from '@muted-pond/core/errors';
 import { checkLimit, type Limit, type Overrun } from '@muted-pond/core/recipe';
+import { plainLine } from '@muted-pond/core/schema';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
@@ -41,7 +42,8 @@ const MOST_LATEST = 200;
 /** Pages and the files they show. */
 @Injectable()
 export class HostPages implements OnModuleInit {
-  private readonly files: string;
+  /** Where the files of pages lie, each under its hash. */
+  readonly folder: string;
   /** Pages that were looked at last; every change lets them go. */
   private readonly latest = new LRUCache<string, HostPage>({ max: MOST_LATEST });
 
@@ -50,15 +52,15 @@ export class HostPages implements OnModuleInit {
     @InjectRepository(PlaceMood, HOST_TABLES) private readonly moods: Repository<PlaceMood>,
     @Inject(HOST_SETTINGS) private readonly settings: HostSettings,
   ) {
-    this.files = hostFolders(settings.folder).files;
+    this.folder = hostFolders(settings.folder).files;
   }
 
   /** Files that no page shows go: a stop may have come between the two. */
   async onModuleInit(): Promise<void> {
-    await mkdir(this.files, { recursive: true });
+    await mkdir(this.folder, { recursive: true });
     const shown = new Set((await this.pages.find({ select: { file: true } })).map(({ file }) => file));
-    for (const name of await readdir(this.files)) {
-      if (!shown.has(name)) await rm(join(this.files, name), { force: true });
+    for (const name of await readdir(this.folder)) {
+      if (!shown.has(name)) await rm(join(this.folder, name), { force: true });
     }
   }
 
@@ -93,10 +95,6 @@ export class HostPages implements OnModuleInit {
     throw new Problem(404, 'not_found', 'There is no page at this address; it may have been taken down.');
   }
 
-  pathOf({ file }: HostPage): string {
-    return join(this.files, file);
-  }
-
   /**
    * Looks at a file that has arrived, and shows it if it keeps the rules of its place. The file is used up.
    * @throws Refused with every rule that is broken, and by how much.
@@ -121,7 +119,7 @@ export class HostPages implements OnModuleInit {
         (await this.moodOf(place.id)) === 're-encodes' && (await makeSmaller(path, seen.kind, seen.width));
       const shown = isSmaller ? await lookAtFile(path) : seen;
       const file = await hashOf(createReadStream(path));
-      await move(path, join(this.files, file));
+      await move(path, join(this.folder, file));
       const now = new Date().toISOString();
       const page = await this.pages.save({
         id: old?.id ?? newId(),
@@ -165,25 +163,15 @@ export class HostPages implements OnModuleInit {
   }
 
   private async dropFile(file: string): Promise<void> {
-    if ((await this.pages.countBy({ file })) === 0) await rm(join(this.files, file), { force: true });
+    if ((await this.pages.countBy({ file })) === 0) await rm(join(this.folder, file), { force: true });
   }
 }
 
 const MOST_ABOUT = 500;
 
-/**
- * One line of text as it is kept: no control characters, no signs that turn the direction of what follows,
- * and no more of it than a page shows.
- */
+/** One plain line, and no more of it than a page shows. */
 export function cleanText(text: string, most = LONGEST_TITLE): string {
-  const clean = text
-    .toWellFormed()
-    .normalize('NFC')
-    // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what must go
-    .replace(/[\u0000-\u001f\u007f-\u009f\u2028\u2029]/g, ' ')
-    .replace(/[\u200e\u200f\u202a-\u202e\u2066-\u2069\ufeff]/g, '')
-    .replace(/\s+/g, ' ')
-    .trim();
+  const clean = plainLine(text);
   const letters = [...clean];
   return letters.length <= most ? clean : `${letters.slice(0, most - 1).join('')}…`;
 }

@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { UserError } from '@muted-pond/core/errors';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import { Interval } from '@nestjs/schedule';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
 import type { Request, Response } from 'express';
@@ -11,6 +12,8 @@ import { HOST_SETTINGS, type HostSettings, hostFolders } from './host-settings.j
 
 /** How long a broken-off upload can be taken up again, ms. */
 const KEPT_MS = 86_400_000;
+/** How often expired uploads are looked for, ms. */
+const CLEAN_EVERY_MS = 3_600_000;
 /** The largest file that any place takes, bytes. */
 const MOST_BYTES = 1e9;
 /** A slow place takes so long over each part, ms. */
@@ -38,7 +41,7 @@ export class HostUploads implements OnApplicationBootstrap {
       path: '/uploads',
       datastore: this.store,
       relativeLocation: true,
-      maxSize: MOST_BYTES,
+      maxSize: (_, id) => this.mostBytesOf(id),
       allowedOrigins: () => false,
       onUploadCreate: (_, upload) => this.greet(upload),
       onUploadFinish: (_, upload) => this.finish(upload),
@@ -47,7 +50,24 @@ export class HostUploads implements OnApplicationBootstrap {
   }
 
   async onApplicationBootstrap(): Promise<void> {
+    await this.clean();
+  }
+
+  /** Uploads that nobody took up again go. */
+  @Interval(CLEAN_EVERY_MS)
+  async clean(): Promise<void> {
     await this.tus.cleanUpExpiredUploads();
+  }
+
+  /**
+   * What an upload may hold while it comes. One that told its length was held against its place at its start, and
+   * is told every rule that it breaks.
+   */
+  private async mostBytesOf(id: string | null): Promise<number> {
+    const upload = id === null ? null : await this.store.getUpload(id).catch(() => null);
+    if (!upload?.sizeIsDeferred) return MOST_BYTES;
+    const place = await this.pages.place(sentWith(upload).place).catch(() => null);
+    return place?.bytes ?? MOST_BYTES;
   }
 
   async handle(request: Request, response: Response): Promise<void> {
@@ -109,10 +129,8 @@ export class HostUploads implements OnApplicationBootstrap {
   private explain(error: unknown): { status_code: number; body: string } {
     const { status_code, body } = error as { status_code?: number; body?: string };
     if (status_code !== undefined) {
-      return {
-        status_code,
-        body: JSON.stringify({ status: status_code, code: 'request_refused', title: body }),
-      };
+      const title = status_code === 413 ? 'This file is larger than the place takes. Make it lighter.' : body;
+      return { status_code, body: JSON.stringify({ status: status_code, code: 'request_refused', title }) };
     }
     const { status, code, message, more } = toProblem(error);
     if (status >= 500 && code !== 'disk_full') {

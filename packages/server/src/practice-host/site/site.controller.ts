@@ -75,7 +75,9 @@ export class SiteController {
       response.status(304).end();
       return;
     }
-    response.sendFile(this.pages.pathOf(page), {
+    response.sendFile(page.file, {
+      // Only what stands after the root is looked at for dots: data folders may begin with one.
+      root: this.pages.folder,
       cacheControl: false,
       lastModified: true,
       dotfiles: 'deny',
