@@ -62,33 +62,36 @@ function fieldsOf({ payload }: Box): DataView {
 /** The end of a box's version and flags. */
 const FULL_BOX_BYTES = 4;
 
-/** Where a header box of version 0 says its duration. */
-function setDuration(box: Box, beforeInWords: number, duration: number): void {
-  box.payload = box.payload.slice();
-  const fields = fieldsOf(box);
-  if (fields.getUint8(0) !== 0) throw new RangeError(`The ${box.type} of this file has 64-bit times.`);
-  fields.setUint32(FULL_BOX_BYTES + 8 + beforeInWords * 4, duration);
-}
+/** A track that goes on without end (ISO/IEC 23008-12, 7.2.2 and 9.6.1: all bits of its duration are set). */
+const ENDLESS = 0xffff_ffff_ffff_ffffn;
+const MOST_IN_32_BITS = 0xffff_fffe;
 
-/** Creation, modification, number and a reserved word: what a track header says before its duration. */
-const BEFORE_TRACK_DURATION = FULL_BOX_BYTES + 16;
-
-/** A track that goes on without end: only headers of version 1, with 64-bit times, can say so. */
-function setEndless(header: Box): void {
-  const was = fieldsOf(header);
-  if (was.getUint8(0) !== 0) throw new RangeError('The tkhd of this file has 64-bit times.');
-  header.payload = concat([
+/**
+ * Says the duration in a header box. One that 32 bits cannot hold is said in 64, by a header of version 1 whose
+ * other times are 64 bits wide as well.
+ * @param between words between the times at the header's beginning and its duration.
+ */
+function setDuration(box: Box, between: number, duration: number | typeof ENDLESS): void {
+  const was = fieldsOf(box);
+  if (was.getUint8(0) !== 0) throw new RangeError(`The ${box.type} of this file has 64-bit times.`);
+  const at = FULL_BOX_BYTES + 8 + between * 4;
+  if (duration !== ENDLESS && duration <= MOST_IN_32_BITS) {
+    box.payload = box.payload.slice();
+    fieldsOf(box).setUint32(at, duration);
+    return;
+  }
+  const long = BigInt(duration);
+  box.payload = concat([
     Uint8Array.of(1), // version
-    header.payload.subarray(1, FULL_BOX_BYTES), // flags
+    box.payload.subarray(1, FULL_BOX_BYTES), // flags
     u32be(0),
     u32be(was.getUint32(FULL_BOX_BYTES)), // creation_time
     u32be(0),
     u32be(was.getUint32(FULL_BOX_BYTES + 4)), // modification_time
-    u32be(was.getUint32(FULL_BOX_BYTES + 8)), // track_ID
-    u32be(0), // reserved
-    u32be(0xffff_ffff),
-    u32be(0xffff_ffff), // duration
-    header.payload.subarray(BEFORE_TRACK_DURATION + 4),
+    box.payload.subarray(FULL_BOX_BYTES + 8, at), // track_ID and reserved, or timescale
+    u32be(Number(long >> 32n)),
+    u32be(Number(long & 0xffff_ffffn)), // duration
+    box.payload.subarray(at + 4),
   ]);
 }
 
@@ -119,8 +122,7 @@ export function retimeIsoFile(bytes: Uint8Array, { seconds, plays }: IsoTimes): 
     movieTicks = Math.max(movieTicks, ticks);
     const edits = track.children?.find(({ type }) => type === 'edts');
     // The duration of a track header follows its number and a reserved word.
-    if (plays === 0) setEndless(child(track, 'tkhd'));
-    else setDuration(child(track, 'tkhd'), 2, ticks * (plays ?? 1));
+    setDuration(child(track, 'tkhd'), 2, plays === 0 ? ENDLESS : ticks * (plays ?? 1));
     if (edits && seconds) setEditTicks(child(edits, 'elst'), ticks);
     if (plays !== null) showAgain(track, ticks, plays);
   }
