@@ -4,6 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { type DataSource, LessThan } from 'typeorm';
 import { Footage } from './footage/index.js';
 import { Piece } from './pieces/index.js';
+import { sweepScratch } from './scratch/index.js';
 import { BlobStore } from './storage/index.js';
 
 /** How long a deleted piece can be put back, and how long a blob that nobody named stays in the bin, days. */
@@ -27,6 +28,7 @@ export class StorageSweep implements OnApplicationBootstrap {
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
+    await sweepScratch();
     await this.sweep();
   }
 

@@ -19,7 +19,7 @@ const ONE_JOB = new Int32Array(new SharedArrayBuffer(4)).fill(1);
 function telling() {
   const { port1, port2 } = new MessageChannel();
   const heard: unknown[] = [];
-  port1.on('message', (message) => heard.push(message));
+  port1.on('message', ({ progress }) => heard.push(progress));
   return {
     port: port2,
     stop: new Int32Array(new SharedArrayBuffer(4)),
@@ -43,7 +43,7 @@ function poolOf(worker: (task: never) => Promise<unknown>): JobPool {
 describe('a job that tells of its progress', () => {
   it('tells, and gives what it made', async () => {
     const { port, stop, running, heard, end } = telling();
-    const result = counting({ to: 5, port, stop, running });
+    const result = counting({ to: 5, port, stop, running, scratch: '' });
     await expect(result).resolves.toEqual({ type: 'made', made: 'counted to 5' });
     await expect.poll(() => heard).toEqual([1, 2, 3, 4, 5]);
     end();
@@ -52,7 +52,7 @@ describe('a job that tells of its progress', () => {
   it('stops where it next tells, or does not begin, once it was asked to', async () => {
     const { port, stop, running, end } = telling();
     Atomics.store(stop, 0, 1);
-    await expect(counting({ to: 5, port, stop, running })).resolves.toEqual({ type: 'stopped' });
+    await expect(counting({ to: 5, port, stop, running, scratch: '' })).resolves.toEqual({ type: 'stopped' });
     end();
   });
 
@@ -63,7 +63,7 @@ describe('a job that tells of its progress', () => {
       });
     const run = (error: Error) => {
       const { port, stop, running, end } = telling();
-      return failing(error)({ port, stop, running }).finally(end);
+      return failing(error)({ port, stop, running, scratch: '' }).finally(end);
     };
     await expect(run(new UserError('out_of_range', 'Too wide.'))).resolves.toEqual({
       type: 'refused',
@@ -77,6 +77,11 @@ describe('a job that tells of its progress', () => {
       message: '“it” is cut short.',
     });
     await expect(run(new TypeError('ours'))).rejects.toThrow('ours');
+    // Its code is lost between threads, so it is told in words.
+    await expect(run(Object.assign(new Error('write'), { code: 'ENOSPC' }))).resolves.toMatchObject({
+      type: 'refused',
+      code: 'disk_full',
+    });
   });
 
   it('that cannot be done throws the sentence, with its code, where it was asked for', async () => {

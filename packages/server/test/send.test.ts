@@ -8,8 +8,9 @@ import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fromBuffer } from 'yauzl';
-import { type MovieWish, movieTimes, openScratch, startMovie, sweepScratch } from '../src/encoding/index.js';
+import { type MovieWish, movieTimes, startMovie } from '../src/encoding/index.js';
 import { checkKind } from '../src/making/check-kind.js';
+import { openScratch, sweepScratch } from '../src/scratch/index.js';
 import { finishedTrial, type Problem, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder, NUMBERED_WIDTH, numberedFrames, readNumber } from './clips.js';
 

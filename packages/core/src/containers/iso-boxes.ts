@@ -76,7 +76,7 @@ function setDuration(box: Box, between: number, duration: number | typeof ENDLES
   if (was.getUint8(0) !== 0) throw new RangeError(`The ${box.type} of this file has 64-bit times.`);
   const at = FULL_BOX_BYTES + 8 + between * 4;
   if (duration !== ENDLESS && duration <= MOST_IN_32_BITS) {
-    box.payload = box.payload.slice();
+    box.payload = new Uint8Array(box.payload);
     fieldsOf(box).setUint32(at, duration);
     return;
   }
@@ -164,7 +164,7 @@ function setFrameTimes(track: Box, header: Box, scale: number, seconds: readonly
 
 /** The one stretch of an edit list is as long as the track. */
 function setEditTicks(list: Box, ticks: number): void {
-  list.payload = list.payload.slice();
+  list.payload = new Uint8Array(list.payload);
   fieldsOf(list).setUint32(FULL_BOX_BYTES + 4, ticks);
 }
 
@@ -205,7 +205,7 @@ function inOrder(before: Uint8Array, boxes: readonly Box[], moov: Box): Uint8Arr
 }
 
 function moveOffsets(offsets: Box, by: number): void {
-  offsets.payload = offsets.payload.slice();
+  offsets.payload = new Uint8Array(offsets.payload);
   const fields = fieldsOf(offsets);
   const count = fields.getUint32(FULL_BOX_BYTES);
   for (let i = 0; i < count; i++) {
@@ -219,7 +219,7 @@ function moveItems(meta: Box, by: number): void {
   const inside = readBoxes(meta.payload.subarray(FULL_BOX_BYTES));
   const places = inside.find(({ type }) => type === 'iloc');
   if (!places) return;
-  places.payload = places.payload.slice();
+  places.payload = new Uint8Array(places.payload);
   const fields = fieldsOf(places);
   const version = fields.getUint8(0);
   const [offsetBytes, lengthBytes] = [fields.getUint8(4) >> 4, fields.getUint8(4) & 15];

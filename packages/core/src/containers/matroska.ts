@@ -14,7 +14,7 @@ const FOUR_BYTES = 0x84;
 export function withMatroskaDuration(bytes: Uint8Array, ms: number): Uint8Array {
   const info = find(bytes, INFO, 0);
   const at = info < 0 ? -1 : find(bytes, DURATION, info);
-  const out = bytes.slice();
+  const out = new Uint8Array(bytes);
   const view = new DataView(out.buffer);
   const size = at < 0 ? 0 : out[at + 2];
   if (size === EIGHT_BYTES) view.setFloat64(at + 3, ms);

@@ -151,7 +151,7 @@ function hasAlpha({ payload }: WebpFrameChunk): boolean {
 }
 
 function withDuration(payload: Uint8Array, durationMs: number): Uint8Array {
-  const out = payload.slice();
+  const out = new Uint8Array(payload);
   out.set(u24(durationMs), FRAME_HEADER_BYTES - 4);
   return out;
 }

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import type { Readable, Writable } from 'node:stream';
 import { UserError } from '@muted-pond/core/errors';
+import { currentJob } from '../threads/index.js';
 import { TimeLimit } from './time-limit.js';
 
 /** What the decoder may read: containers of moving pictures, and none that name other files. */
@@ -50,7 +51,7 @@ export interface DecoderRun {
   readonly stdout: Readable;
   /** Where the program reads from; null unless it takes input. */
   readonly stdin: Writable | null;
-  /** Settles when the process has ended. @throws UserError too_slow, decoder_missing, or DecoderComplaint. */
+  /** Settles when the process has ended. @throws UserError too_slow, decoder_missing, DecoderComplaint, or Stopped. */
   readonly ended: Promise<void>;
   /** Ends the process now; `ended` then settles without an error. */
   stop(): void;
@@ -70,8 +71,19 @@ export class DecoderComplaint extends Error {
 }
 
 /**
- * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It writes only to its standard output,
- * so it also ends when this process does.
+ * What the shell does before it becomes the decoder. A small watcher waits for a line on descriptor 3: it comes
+ * when the decoder has ended. Where that pipe ends without a line, whoever started the decoder is gone, however
+ * that came about, and the decoder goes too. `$$` stays the number of the process that becomes the decoder.
+ */
+const WATCHED = [
+  '{ read -r line <&3 || kill -9 $$; } 3<&3 >/dev/null 2>&1 </dev/null &',
+  'exec 3<&-',
+  `ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null`,
+].join('\n');
+
+/**
+ * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It ends with the job that it is run for,
+ * with the thread and with the process that started it.
  * @param options `background` lets everything else on the machine go first; with `takesInput` it reads what is
  * written to it.
  */
@@ -81,17 +93,24 @@ export function runDecoder(
   timeLimitMs: number,
   { background = false, takesInput = false, onLog }: DecoderOptions = {},
 ): DecoderRun {
-  // The shell sets the memory limit and then becomes the decoder; arguments are never parsed by it.
+  // Arguments are never parsed by the shell.
   const child = spawn(
     'sh',
-    [
-      '-c',
-      `ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null; ${background ? 'exec nice -n 15' : 'exec'} "$0" "$@"`,
-      program,
-      ...args,
-    ],
-    { stdio: [takesInput ? 'pipe' : 'ignore', 'pipe', 'pipe'] },
+    ['-c', `${WATCHED}\n${background ? 'exec nice -n 15' : 'exec'} "$0" "$@"`, program, ...args],
+    { stdio: [takesInput ? 'pipe' : 'ignore', 'pipe', 'pipe', 'pipe'] },
   );
+  const watch = child.stdio[3] as Writable;
+  watch.on('error', () => {});
+  child.on('exit', () => watch.end('ended\n'));
+  const job = currentJob();
+  const onJobStop = () => child.kill('SIGKILL');
+  const { pid } = child;
+  if (pid !== undefined) {
+    job?.onChild(pid, 'started');
+    child.on('exit', () => job?.onChild(pid, 'ended'));
+  }
+  if (job?.signal.aborted) onJobStop();
+  else job?.signal.addEventListener('abort', onJobStop, { once: true });
   const stdout = child.stdout as Readable;
   const stderr = child.stderr as Readable;
   let complaint = '';
@@ -108,7 +127,9 @@ export function runDecoder(
     child.on('close', (code) => {
       const isLate = limit.isOver;
       limit.pause();
-      if (stopped || code === 0) resolve();
+      job?.signal.removeEventListener('abort', onJobStop);
+      if (job?.signal.aborted) reject(job.signal.reason);
+      else if (stopped || code === 0) resolve();
       else if (isLate) reject(limit.error());
       else if (code === 127) {
         reject(

@@ -1,2 +1,2 @@
-export { isDiskFull } from './disk-full.js';
+export { diskFull, isDiskFull } from './disk-full.js';
 export { PictureCache } from './picture-cache.js';

@@ -1,8 +1,21 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { access, type FileHandle, mkdir, open, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import {
+  access,
+  type FileHandle,
+  mkdir,
+  open,
+  readdir,
+  readFile,
+  rename,
+  rm,
+  writeFile,
+} from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDiskFull } from './disk-full.js';
+
+/** Ends the names of files that are being written. */
+const HALF = '.half';
 
 /** Small files that can be made again at any time, by footage, kind and number. */
 export class PictureCache {
@@ -58,7 +71,7 @@ export class PictureCache {
   async put(footage: string, kind: string, index: number, bytes: Uint8Array): Promise<void> {
     const folder = join(this.cacheDir, footage, kind);
     // Every time: the whole cache may be thrown away while the server runs.
-    const half = join(folder, `${randomUUID()}.half`);
+    const half = join(folder, `${randomUUID()}${HALF}`);
     try {
       await mkdir(folder, { recursive: true });
       await writeFile(half, bytes);
@@ -67,6 +80,14 @@ export class PictureCache {
       await rm(half, { force: true });
       // What could not be kept is made again; whoever waits for it gets it all the same.
       if (!isDiskFull(error)) throw error;
+    }
+  }
+
+  /** Removes what writers left half written that are no more: nothing may be writing when it begins. */
+  async sweepHalf(): Promise<void> {
+    const names = await readdir(this.cacheDir, { recursive: true }).catch(() => []);
+    for (const name of names) {
+      if (name.endsWith(HALF)) await rm(join(this.cacheDir, name), { force: true });
     }
   }
 

@@ -3,10 +3,11 @@ import { open, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { UserError } from '@muted-pond/core/errors';
 import type { PixelFrame, Size } from '@muted-pond/core/pixels';
+import { diskFull } from '../disk/index.js';
 import { DecoderComplaint, runDecoder } from '../media/index.js';
+import { openScratch } from '../scratch/index.js';
 import { assertEncoder, type Encoder } from './encoders.js';
 import { type MovieTimes, timingFilters, timingInput } from './movie-times.js';
-import { openScratch } from './scratch.js';
 
 /** Long enough for the longest reels; a hand can stop it sooner. */
 const TIME_LIMIT_MS = 30 * 60_000;
@@ -167,7 +168,7 @@ function complain(error: unknown): never {
   if (!(error instanceof DecoderComplaint)) throw error;
   if (/bitrate is too low/i.test(error.complaint)) throw tooHeavy();
   if (/no space left/i.test(error.complaint)) {
-    throw new UserError('disk_full', 'The disk is full. Free some space and try again; nothing was lost.');
+    throw diskFull();
   }
   throw new UserError(
     'encoder_failed',

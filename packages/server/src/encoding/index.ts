@@ -2,4 +2,3 @@ export { type MovieEncoding, type MovieWish, startMovie } from './encode-movie.j
 export { assertEncoder, ENCODERS, type Encoder } from './encoders.js';
 export { frameSeconds, type MovieTimes, movieTimes } from './movie-times.js';
 export { factsOfMovie, type MovieDecoder, type MovieFacts, readMovie } from './read-movie.js';
-export { openScratch, sweepScratch } from './scratch.js';

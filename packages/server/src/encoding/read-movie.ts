@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { createFrame, type PixelFrame, type Size } from '@muted-pond/core/pixels';
 import { decoderText, runDecoder, SAFE_INPUT } from '../media/index.js';
-import { openScratch } from './scratch.js';
+import { openScratch } from '../scratch/index.js';
 
 const TIME_LIMIT_MS = 120_000;
 

@@ -1,6 +1,7 @@
 import { MessageChannel } from 'node:worker_threads';
 import { UserError } from '@muted-pond/core/errors';
-import type { Outcome } from '../threads/index.js';
+import { removeScratch, scratchPath } from '../scratch/index.js';
+import type { JobMessage, Outcome } from '../threads/index.js';
 import type { JobPool } from './job-pool.js';
 
 /** Progress is told at most this often, ms. */
@@ -9,7 +10,8 @@ const TELL_EVERY_MS = 80;
 const STOP_WITHIN_MS = 3000;
 
 /**
- * Runs a job in the pool whose worker is a told one.
+ * Runs a job in the pool whose worker is a told one. Its child processes are ended and what it wrote on the way
+ * is removed here, at once, by the thread that can do so also while the job's own computes, or is no more.
  * @param onProgress is called at once and then now and then; `tell` says whether it is time to tell others.
  * @throws the signal's reason when the job was stopped.
  * @throws UserError what a person can mend.
@@ -22,17 +24,28 @@ export async function runInThread<Progress, Result>(
 ): Promise<Result> {
   const { port1, port2 } = new MessageChannel();
   let toldAt = 0;
-  port1.on('message', (progress: Progress) => {
+  const children = new Set<number>();
+  port1.on('message', (message: JobMessage<Progress>) => {
+    if (message.type === 'child') {
+      if (message.state === 'ended') children.delete(message.pid);
+      else if (signal.aborted) endChild(message.pid);
+      else children.add(message.pid);
+      return;
+    }
     const now = Date.now();
     const tell = now - toldAt >= TELL_EVERY_MS;
     if (tell) toldAt = now;
-    onProgress(progress, tell);
+    onProgress(message.progress, tell);
   });
   const stop = new Int32Array(new SharedArrayBuffer(4));
+  const scratch = scratchPath();
   const thread = new AbortController();
   let ending: NodeJS.Timeout | null = null;
   const ask = () => {
     Atomics.store(stop, 0, 1);
+    port1.postMessage('stop');
+    for (const pid of children) endChild(pid);
+    void removeScratch(scratch).catch(() => {});
     ending = setTimeout(() => thread.abort(), STOP_WITHIN_MS);
     ending.unref();
   };
@@ -40,7 +53,7 @@ export async function runInThread<Progress, Result>(
   signal.addEventListener('abort', ask, { once: true });
   try {
     const told = await pool.run<Outcome<Result>>(
-      { ...task, port: port2, stop, running: pool.running },
+      { ...task, port: port2, stop, scratch, running: pool.running },
       { filename, transferList: [port2], signal: thread.signal },
     );
     if (told.type === 'stopped' || signal.aborted) throw signal.reason;
@@ -50,5 +63,15 @@ export async function runInThread<Progress, Result>(
     signal.removeEventListener('abort', ask);
     if (ending) clearTimeout(ending);
     port1.close();
+    await removeScratch(scratch).catch(() => {});
+  }
+}
+
+/** It keeps its number until the thread that started it has taken note of its end: no other can be meant. */
+function endChild(pid: number): void {
+  try {
+    process.kill(pid, 'SIGKILL');
+  } catch {
+    // It has ended by itself.
   }
 }

@@ -1,7 +1,7 @@
 import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
-import { isDiskFull } from '../disk/index.js';
+import { diskFull, isDiskFull } from '../disk/index.js';
 import { Problem } from './problem.js';
 
 /** Codes of what is wrong outside: who asked is told, and the log is not filled. */
@@ -46,14 +46,8 @@ export function sendProblem(response: Response, problem: Problem): void {
 
 export function toProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
+  if (isDiskFull(error)) return new Problem(507, 'disk_full', diskFull().message);
   if (error instanceof UserError) return new Problem(422, error.code, error.message);
-  if (isDiskFull(error)) {
-    return new Problem(
-      507,
-      'disk_full',
-      'The disk is full. Free some space and try again; nothing half-done was kept.',
-    );
-  }
   if (isBrokenOff(error)) {
     return new Problem(400, 'broken_off', 'The upload broke off. Bring the file in again.');
   }

@@ -19,7 +19,11 @@ import { BlobStore } from './blob-store.js';
     {
       provide: PictureCache,
       inject: [SETTINGS],
-      useFactory: ({ dataDir }: Settings) => new PictureCache(dataFolders(dataDir).cache),
+      useFactory: async ({ dataDir }: Settings) => {
+        const cache = new PictureCache(dataFolders(dataDir).cache);
+        await cache.sweepHalf();
+        return cache;
+      },
     },
   ],
   exports: [BlobStore, PictureCache],

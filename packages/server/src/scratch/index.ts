@@ -1,0 +1,1 @@
+export { openScratch, removeScratch, scratchPath, sweepScratch } from './scratch.js';
