@@ -1,8 +1,10 @@
-import { type ChildProcess, spawn } from 'node:child_process';
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { once } from 'node:events';
 import {
   appendFileSync,
+  cpSync,
   existsSync,
+  mkdirSync,
   mkdtempSync,
   readdirSync,
   readFileSync,
@@ -12,12 +14,14 @@ import {
 } from 'node:fs';
 import { request } from 'node:http';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
-import type { FootageView, PieceView, ShelfPiece } from '@muted-pond/core/api';
+import type { FootageView, HostView, PieceView, ShelfPiece } from '@muted-pond/core/api';
+import { UserError } from '@muted-pond/core/errors';
 import Database from 'better-sqlite3';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
-import { backUp, damagedIn, restore } from '../src/data-folder/index.js';
+import { backUp, restore } from '../src/data-folder/index.js';
+import { dataFolders } from '../src/settings.js';
 import { finishedTrial, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
@@ -268,39 +272,213 @@ describe('a file that is lost or damaged on the disk', () => {
 });
 
 describe('a backup', () => {
-  it('is a consistent copy of a folder in use, and brings it back whole', async () => {
-    const copy = join(clips.path, `copy ${Date.now()}`);
-    const app = await startApp({ dataDir: folder });
+  let copy: string;
+  beforeEach(() => {
+    copy = join(mkdtempSync(join(clips.path, 'backup-')), 'copy');
+  });
+
+  let template: string;
+  let piece: string;
+  beforeAll(async () => {
+    template = mkdtempSync(join(tmpdir(), 'muted-pond-template-'));
+    piece = await fill(template);
+  });
+  afterAll(() => rmSync(template, { recursive: true, force: true }));
+
+  /** The folder now holds a piece and its trial, and a page of the practice host. @returns the piece. */
+  const filled = () => {
+    cpSync(template, folder, { recursive: true });
+    return piece;
+  };
+
+  async function fill(dataDir: string): Promise<string> {
+    const app = await startApp({ dataDir, practicePort: 0 });
     const { piece } = await pieceOver(app, clip, 'pond.mp4');
-    await finishedTrial(app, piece.id, piece.recipe);
+    const trial = await finishedTrial(app, piece.id, piece.recipe);
+    const sent = app.event((event) => event.type === 'sending' && event.sending.state === 'done');
+    await app.ask('POST', `pieces/${piece.id}/sending`, {
+      ...{ trial: trial.id, places: ['blog-column'], fits: false, title: 'Pond', about: '' },
+    });
+    await sent;
+    await app.stop(true);
+    return piece.id;
+  }
+
+  /** Everything beside the folder that restoring made. */
+  const aside = () =>
+    readdirSync(dirname(folder))
+      .filter((name) => name.startsWith(`${basename(folder)}.`))
+      .map((name) => join(dirname(folder), name))
+      .sort();
+
+  afterEach(() => {
+    for (const path of aside()) rmSync(path, { recursive: true, force: true });
+  });
+
+  const namesIn = (dataDir: string) => {
+    const database = new Database(databaseOf(dataDir), { readonly: true });
+    try {
+      return database.prepare('SELECT name FROM piece ORDER BY name').pluck().all();
+    } finally {
+      database.close();
+    }
+  };
+
+  const rename = (dataDir: string, name: string) => {
+    const database = new Database(databaseOf(dataDir));
+    database.prepare('UPDATE piece SET name = ?').run(name);
+    database.close();
+  };
+
+  it('of a folder in use is consistent, says what it holds, and brings it back whole, pages and all', async () => {
+    filled();
+    const app = await startApp({ dataDir: folder, practicePort: 0 });
     const manifest = await backUp(folder, copy);
+    expect(manifest.holds).toMatchObject({ pieces: 1, footage: 1, trials: 1, pages: 1 });
     expect(manifest.files).toBe(2);
+    // Another reader of the list finds every file as it says.
+    execFileSync('sha256sum', ['--check', '--strict', '--quiet', 'SHA256SUMS'], { cwd: copy });
     await expect(backUp(folder, copy)).rejects.toThrow('is there already');
     // What comes afterwards is not in it.
-    await app.ask('DELETE', `pieces/${piece.id}`);
+    await app.ask('DELETE', `pieces/${piece}`);
     await app.stop(true);
 
-    const before = await restore(copy, folder);
+    const { before } = await restore(copy, folder);
     expect(before && existsSync(databaseOf(before))).toBe(true);
-    const again = await startApp({ dataDir: folder });
+    const again = await startApp({ dataDir: folder, practicePort: 0 });
     const shelf = (await again.ask<ShelfPiece[]>('GET', 'pieces')).body;
-    expect(shelf.map(({ id }) => id)).toEqual([piece.id]);
-    expect((await finishedTrial(again, piece.id, piece.recipe)).state).toBe('done');
+    expect(shelf.map(({ id }) => id)).toEqual([piece]);
+    const [one] = shelf as PieceView[];
+    expect((await finishedTrial(again, piece, one.recipe)).state).toBe('done');
+    const { pages } = (await again.ask<HostView>('GET', 'practice-host')).body;
+    expect(pages.map(({ title }) => title)).toEqual(['Pond']);
+    expect((await fetch(pages[0].direct)).status).toBe(200);
     await again.stop(true);
-    if (before) rmSync(before, { recursive: true, force: true });
   });
 
-  it('that is damaged or none is refused, and nothing has changed', async () => {
-    const copy = join(clips.path, `damaged ${Date.now()}`);
-    const app = await startApp({ dataDir: folder });
-    const { footage } = await pieceOver(app, clip, 'pond.mp4');
+  it('restored twice keeps what was put aside each time', async () => {
+    filled();
+    rename(folder, 'as it was backed up');
     await backUp(folder, copy);
+    rename(folder, 'before the first');
+    const first = (await restore(copy, folder)).before as string;
+    expect(namesIn(folder)).toEqual(['as it was backed up']);
+    rename(folder, 'before the second');
+    const second = (await restore(copy, folder)).before as string;
+    expect(namesIn(folder)).toEqual(['as it was backed up']);
+    expect([first, second].map(namesIn)).toEqual([['before the first'], ['before the second']]);
+  });
+
+  it('that lies in the folder itself can be restored again and again, and none is lost', async () => {
+    filled();
+    const { backups } = dataFolders(folder);
+    mkdirSync(backups);
+    await backUp(folder, join(backups, 'monday'));
+    await backUp(folder, join(backups, 'tuesday'));
+    for (let turn = 0; turn < 3; turn++) {
+      await restore(join(backups, 'monday'), folder);
+      expect(readdirSync(backups).sort()).toEqual(['monday', 'tuesday']);
+    }
+    expect(namesIn(folder)).toHaveLength(1);
+    expect(aside()).toHaveLength(3);
+  });
+
+  it.each<[string, (backup: string) => void, string]>([
+    [
+      'has a database cut short',
+      (backup) => truncateSync(databaseOf(backup), 8000),
+      '1 damaged (muted-pond.sqlite)',
+    ],
+    ['lacks its database', (backup) => rmSync(databaseOf(backup)), '1 files are missing'],
+    ['has a damaged file', (backup) => writeFileSync(blobOf(backup), 'not the same'), '1 damaged (blobs/'],
+    ['lacks a file', (backup) => rmSync(blobOf(backup)), '1 files are missing'],
+    [
+      'lacks a page of the practice host',
+      (backup) => rmSync(join(backup, 'practice-host', 'files'), { recursive: true }),
+      '1 files are missing',
+    ],
+    [
+      'says {} of itself',
+      (backup) => writeFileSync(join(backup, 'backup.json'), '{}'),
+      'backup.json is damaged',
+    ],
+    [
+      'says null of itself',
+      (backup) => writeFileSync(join(backup, 'backup.json'), 'null'),
+      'backup.json is damaged',
+    ],
+    [
+      'says nothing readable of itself',
+      (backup) => writeFileSync(join(backup, 'backup.json'), '{"cr'),
+      'backup.json is damaged',
+    ],
+    [
+      'names a path as its time',
+      (backup) => changeManifest(backup, { createdAt: '../../elsewhere' }),
+      'backup.json is damaged',
+    ],
+    ['says nothing of itself', (backup) => rmSync(join(backup, 'backup.json')), 'is no backup of Muted Pond'],
+    ['has a list cut short', (backup) => truncateSync(join(backup, 'SHA256SUMS'), 100), 'files are missing'],
+    [
+      'is of an earlier version with a database cut short',
+      (backup) => {
+        rmSync(join(backup, 'SHA256SUMS'));
+        truncateSync(databaseOf(backup), 8000);
+      },
+      'is damaged and cannot be read',
+    ],
+  ])('that %s is refused in a sentence, and nothing has changed', async (_, harm, sentence) => {
+    filled();
+    await backUp(folder, copy);
+    rename(folder, 'as it is');
+    harm(copy);
+    await expect(restore(copy, folder)).rejects.toThrow(UserError);
+    await expect(restore(copy, folder)).rejects.toThrow(sentence);
+    expect([namesIn(folder), aside()]).toEqual([['as it is'], []]);
+  });
+
+  it('is not troubled by what a file manager leaves lying about', async () => {
+    filled();
+    await backUp(folder, copy);
+    for (const place of ['.', 'blobs', join('practice-host', 'files')]) {
+      writeFileSync(join(copy, place, '.DS_Store'), 'left by a file manager');
+    }
+    await restore(copy, folder);
+    const app = await startApp({ dataDir: folder, practicePort: 0 });
+    expect((await app.ask<ShelfPiece[]>('GET', 'pieces')).body).toHaveLength(1);
+    expect((await app.ask('POST', 'health/bring-back')).status).toBe(201);
     await app.stop(true);
-    const blob = join(copy, 'blobs', footage.id.slice(0, 2), footage.id);
-    writeFileSync(blob, 'not the same');
-    expect(await damagedIn(join(copy, 'blobs'))).toEqual([footage.id]);
-    await expect(restore(copy, folder)).rejects.toThrow('is not whole: 0 files are missing and 1 damaged');
-    await expect(restore(clips.path, folder)).rejects.toThrow('is no backup of Muted Pond');
-    expect(existsSync(databaseOf(folder))).toBe(true);
+  });
+
+  it('of a version without a list is checked by its counts and its names', async () => {
+    filled();
+    await backUp(folder, copy);
+    rmSync(join(copy, 'SHA256SUMS'));
+    writeFileSync(
+      join(copy, 'backup.json'),
+      JSON.stringify({ createdAt: '2026-11-01T10:00:00.000Z', files: 2 }),
+    );
+    await restore(copy, folder);
+    expect(namesIn(folder)).toHaveLength(1);
+  });
+
+  it('is not made where something else is kept', async () => {
+    filled();
+    const { blobs } = dataFolders(folder);
+    for (const target of [join(blobs, 'copy'), join(folder, 'copy'), blobs]) {
+      await expect(backUp(folder, target)).rejects.toThrow(/lies in the data folder itself|is there already/);
+    }
+    expect(readdirSync(blobs).filter((name) => name.length !== 2)).toEqual([]);
   });
 });
+
+const blobOf = (backup: string) => {
+  const blobs = join(backup, 'blobs');
+  const [part] = readdirSync(blobs);
+  return join(blobs, part, readdirSync(join(blobs, part))[0]);
+};
+
+const changeManifest = (backup: string, part: object) => {
+  const path = join(backup, 'backup.json');
+  writeFileSync(path, JSON.stringify({ ...JSON.parse(readFileSync(path, 'utf8')), ...part }));
+};

@@ -1,8 +1,18 @@
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import {
+  copyFileSync,
+  existsSync,
+  linkSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { basename, join } from 'node:path';
 import { readGif } from '@muted-pond/core/gif';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { readWithFfmpeg, readWithSharp } from '../../core/src/testing/independent-readers.js';
 import { render } from '../src/cli/render.js';
 import { type ClipFolder, clipFolder, goingRound, readNumber } from './clips.js';
@@ -304,6 +314,66 @@ describe('the command line', () => {
     expect(said).toContain(sentence);
     expect(said.trimEnd().split('\n')).toHaveLength(1);
     expect(existsSync(target)).toBe(false);
+  });
+
+  describe('never writes over what it reads', () => {
+    let folder: string;
+    let footage: string;
+    beforeEach(() => {
+      folder = mkdtempSync(join(clips.path, 'paths-'));
+      footage = join(folder, 'loop.gif');
+      copyFileSync(new URL('../../../demo/footage/old loop.gif', import.meta.url), footage);
+    });
+
+    const refused = async (...args: string[]) => {
+      const before = readFileSync(footage);
+      const names = readdirSync(folder).sort();
+      const { code, said } = await run('--source', footage, ...args);
+      expect([code, said.trimEnd().split('\n').length]).toEqual([1, 1]);
+      expect(readFileSync(footage).equals(before)).toBe(true);
+      expect(readdirSync(folder).sort()).toEqual(names);
+      expect(said).not.toContain('.half');
+      return said;
+    };
+
+    it('by the same path, another one, a link or a hard link', async () => {
+      symlinkSync(footage, join(folder, 'link.gif'));
+      symlinkSync(folder, join(folder, 'folder'));
+      linkSync(footage, join(folder, 'hard.gif'));
+      const others = [
+        'loop.gif',
+        `../${basename(folder)}/loop.gif`,
+        'link.gif',
+        'folder/loop.gif',
+        'hard.gif',
+      ];
+      for (const path of others) {
+        expect(await refused('--out', join(folder, path))).toContain('is the file that --source reads');
+      }
+    });
+
+    it('nor with a report, a poster or a page, nor two results over each other', async () => {
+      const out = ['--out', join(folder, 'new.gif')];
+      expect(await refused(...out, '--report', footage)).toContain('--report');
+      expect(await refused(...out, '--report', join(folder, 'new.gif'))).toContain('are the same file');
+      expect(await refused(...out, '--out', join(folder, '.', 'new.gif'))).toContain('are the same file');
+      const mask = join(folder, 'mask.png');
+      writeFileSync(mask, 'a mask');
+      expect(await refused(...out, '--mask', mask, '--poster', mask)).toContain(
+        'is the file that --mask reads',
+      );
+      expect(readFileSync(mask, 'utf8')).toBe('a mask');
+    });
+
+    it('and says what is a folder', async () => {
+      expect(await refused('--out', `${folder}.gif/x.gif`)).toContain('does not exist');
+      mkdirSync(join(folder, 'results.gif'));
+      expect(await refused('--out', join(folder, 'results.gif'))).toContain(
+        'is a folder. Name a file in it.',
+      );
+      const { code, said } = await run('--source', folder, '--out', out());
+      expect([code, said]).toEqual([1, expect.stringContaining('is a folder. Name the file itself')]);
+    });
   });
 
   it('refuses what is no video, what is not there and what it cannot write', async () => {

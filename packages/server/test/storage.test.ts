@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
-import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { mkdir, open, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { homedir, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { PictureCache } from '../src/disk/index.js';
 import { TaskQueue } from '../src/jobs/index.js';
 import { readSettings } from '../src/settings.js';
@@ -41,6 +41,33 @@ describe('the blob store', () => {
     const second = await store.put(Buffer.from('koi'));
     expect(second).toBe(first);
     expect(await readdir(join(folder, 'blobs'))).toHaveLength(1);
+  });
+
+  it('lists its own files only, whatever else lies among them', async () => {
+    const hash = await store.put(Buffer.from('koi'));
+    const blobs = join(folder, 'blobs');
+    await writeFile(join(blobs, '.DS_Store'), 'left by a file manager');
+    await writeFile(join(blobs, hash.slice(0, 2), 'Thumbs.db'), 'left by another');
+    await mkdir(join(blobs, 'a folder of somebody'));
+    await writeFile(join(blobs, 'a folder of somebody', 'f'.repeat(64)), 'not ours');
+    expect(await store.all()).toEqual([hash]);
+    expect(await store.sweep(() => false, Date.now() + 1000)).toBe(1);
+    expect((await readdir(blobs)).sort()).toEqual(['.DS_Store', 'a folder of somebody', hash.slice(0, 2)]);
+  });
+
+  it('has bytes and names written to the disk itself before it says that they are kept', async () => {
+    const handle = await open(folder);
+    const sync = vi.spyOn(Object.getPrototypeOf(handle), 'sync');
+    await handle.close();
+    try {
+      const file = await store.receive(stream('kettle'), 'kettle', 100);
+      expect(sync).not.toHaveBeenCalled();
+      await file.keep();
+      // The file; its new folder; and the folder of that.
+      expect(sync).toHaveBeenCalledTimes(3);
+    } finally {
+      sync.mockRestore();
+    }
   });
 
   it('leaves nothing of what is discarded, too large, or broken off', async () => {
@@ -153,7 +180,11 @@ describe('turns', () => {
 
 describe('settings', () => {
   it('have defaults, take the environment, and name what is wrong', () => {
-    expect(readSettings({})).toMatchObject({ port: 4173, dataDir: 'data', demoDir: '' });
+    expect(readSettings({})).toMatchObject({
+      port: 4173,
+      dataDir: join(homedir(), '.muted-pond'),
+      demoDir: '',
+    });
     expect(readSettings({ MUTED_POND_PORT: '80', MUTED_POND_DATA: '/pond' })).toMatchObject({
       port: 80,
       dataDir: '/pond',

@@ -39,6 +39,8 @@ export {
   weaveAskSchema,
 } from './requests.js';
 export type {
+  BackupHolds,
+  BackupView,
   FitOffer,
   FitView,
   FollowView,

@@ -382,3 +382,21 @@ export interface ProblemView {
   /** A sentence a person can act on. */
   readonly title: string;
 }
+
+/** What a backup holds. */
+export interface BackupHolds {
+  readonly pieces: number;
+  readonly footage: number;
+  readonly trials: number;
+  /** Of the practice host. */
+  readonly pages: number;
+  /** All files, those of the databases too. */
+  readonly files: number;
+  readonly bytes: number;
+}
+
+/** A backup that was written. */
+export interface BackupView {
+  readonly folder: string;
+  readonly holds: BackupHolds;
+}

@@ -1,5 +1,6 @@
+import { randomUUID } from 'node:crypto';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, relative, resolve, sep } from 'node:path';
+import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
 import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import { joinOf } from '@muted-pond/core/loop';
@@ -18,6 +19,7 @@ import {
 } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
+import { diskFull, isDiskFull } from '../disk/index.js';
 import {
   encodeTask,
   fitBelow,
@@ -28,6 +30,7 @@ import {
 } from '../making/index.js';
 import { probeHere } from '../media/index.js';
 import { type FoundLoop, takeBestLoop, takeWeave } from './auto-loop.js';
+import { checkPaths } from './check-paths.js';
 import { dressRecipe } from './dress-recipe.js';
 import { fileIdentity } from './file-identity.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
@@ -51,13 +54,18 @@ function sentenceOf(error: unknown): string {
   if (error instanceof UserError) return error.message;
   const { code, path } = error as NodeJS.ErrnoException;
   if (code === 'ENOENT') return `“${path}” does not exist. Check the path.`;
-  if (code === 'EACCES') return `“${path}” may not be read or written. Check its permissions.`;
-  if (code === 'ENOSPC') return 'The disk is full. Free some space and try again.';
+  if (code === 'EACCES' || code === 'EPERM' || code === 'EROFS')
+    return `“${path}” may not be read or written. Check its permissions.`;
+  if (code === 'EISDIR' || code === 'ENOTDIR')
+    return `“${path}” is a folder, or lies below a file. Name a file.`;
+  if (code === 'ENAMETOOLONG') return `“${path}” is too long for a file name. Name a shorter one.`;
+  if (isDiskFull(error)) return diskFull().message;
   if (process.env.MUTED_POND_DEBUG) console.error(error);
   return `${WENT_WRONG} With MUTED_POND_DEBUG=1 before the command, it says what it was.`;
 }
 
 async function renderFile(flags: RenderFlags): Promise<void> {
+  await checkPaths(flags);
   const files = await openSources(flags.sources);
   const composed = await composeRecipe(flags, files);
   const found = flags.autoLoop
@@ -302,12 +310,13 @@ function overFiles(source: Source, path: string, files: readonly MakingFile[]): 
 
 /** Written beside its place and then renamed: never half there. */
 async function writeWhole(path: string, bytes: Uint8Array): Promise<void> {
-  const half = `${path}.half`;
+  const half = join(dirname(path), `.${randomUUID()}.half`);
   try {
     await writeFile(half, bytes);
     await rename(half, path);
   } catch (error) {
     await rm(half, { force: true });
-    throw error;
+    // Nobody knows the name that it has on the way.
+    throw Object.assign(error as NodeJS.ErrnoException, { path });
   }
 }

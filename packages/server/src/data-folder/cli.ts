@@ -3,22 +3,23 @@ import { rename } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { UserError } from '@muted-pond/core/errors';
 import { dataFolders, readSettings } from '../settings.js';
-import { backUp, damagedIn, restore } from './backup.js';
+import { backUp } from './backup.js';
 import { lockFolder } from './lock.js';
+import type { BackupManifest } from './manifest.js';
+import { damagedIn, restore } from './restore.js';
 
 /** `npm run backup -- FOLDER`, `npm run restore -- FOLDER`, `npm run check-data`. */
 const commands: Record<string, (dataDir: string, folder: string) => Promise<void>> = {
   async backup(dataDir, folder) {
-    const { files } = await backUp(dataDir, folder);
-    console.log(`A copy of ${dataDir} lies in ${folder}: the database and ${files} files.`);
+    const manifest = await backUp(dataDir, folder);
+    console.log(`A copy of ${dataDir} lies in ${folder}. ${holdsWords(manifest)}`);
   },
   async restore(dataDir, folder) {
     // The folder itself is put aside, so the lock is only looked at.
     if (existsSync(dataDir)) lockFolder(dataDir).release();
-    const before = await restore(folder, dataDir);
-    console.log(
-      `${dataDir} is as it was in ${folder}.${before ? ` What was there before lies in ${before}.` : ''}`,
-    );
+    const { manifest, before } = await restore(folder, dataDir);
+    const aside = before ? ` What was there before lies in ${before}.` : '';
+    console.log(`${dataDir} is as it was in ${folder}. ${holdsWords(manifest)}${aside}`);
   },
   async 'check-data'(dataDir) {
     const { blobs, bin } = dataFolders(dataDir);
@@ -32,6 +33,12 @@ const commands: Record<string, (dataDir: string, folder: string) => Promise<void
     if (damaged.length > 0) process.exitCode = 1;
   },
 };
+
+function holdsWords({ files, holds }: BackupManifest): string {
+  if (!holds) return `It holds the database and ${files} files.`;
+  const { pieces, footage, trials, pages, bytes } = holds;
+  return `It holds ${pieces} pieces, ${footage} files of footage, ${trials} trials and ${pages} pages of the practice host: ${(bytes / 1e6).toFixed(1)} MB.`;
+}
 
 const [name, folder] = process.argv.slice(2);
 const run = commands[name ?? ''];

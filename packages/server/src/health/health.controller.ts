@@ -1,4 +1,4 @@
-import type { HealthView } from '@muted-pond/core/api';
+import type { BackupView, HealthView } from '@muted-pond/core/api';
 import { Controller, Get, Inject, Post } from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import { HealthService } from './health.service.js';
@@ -24,7 +24,7 @@ export class HealthController {
 
   @Post('backup')
   @ApiOperation({ summary: 'Write a consistent copy of everything into a new folder beside the data' })
-  backUp(): Promise<{ folder: string; files: number }> {
+  backUp(): Promise<BackupView> {
     return this.health.backUp();
   }
 }

@@ -1,5 +1,5 @@
 import { join, resolve } from 'node:path';
-import type { HealthView } from '@muted-pond/core/api';
+import type { BackupHolds, BackupView, HealthView } from '@muted-pond/core/api';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { backUp } from '../data-folder/index.js';
 import { FootageService } from '../footage/index.js';
@@ -47,13 +47,13 @@ export class HealthService implements OnApplicationBootstrap {
     });
   }
 
-  backUp(): Promise<{ folder: string; files: number }> {
+  backUp(): Promise<BackupView> {
     return this.queue.run(async () => {
       const { dataDir } = this.settings;
       const name = new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-');
       const folder = resolve(join(dataFolders(dataDir).backups, name));
-      const { files } = await backUp(dataDir, folder);
-      return { folder, files };
+      const { holds } = await backUp(dataDir, folder);
+      return { folder, holds: holds as BackupHolds };
     });
   }
 }

@@ -1,4 +1,5 @@
 import type {
+  BackupView,
   FootageTimes,
   FootageView,
   HealthView,
@@ -67,7 +68,7 @@ export const recipeFileUrl = (piece: string) => `/api/pieces/${piece}/recipe`;
 export const useHealth = () =>
   useQuery({ queryKey: keys.health, queryFn: () => callApi<HealthView>('GET', 'health') });
 export const bringBack = () => callApi<{ brought: number }>('POST', 'health/bring-back');
-export const backUp = () => callApi<{ folder: string; files: number }>('POST', 'health/backup');
+export const backUp = () => callApi<BackupView>('POST', 'health/backup');
 
 /** What the shelf plays of each piece. */
 export const useShownTrials = () =>

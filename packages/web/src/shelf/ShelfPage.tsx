@@ -7,6 +7,7 @@ import { useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { backUp, useAllFootage, usePieces, useShelfChanges, useShownTrials } from '../api/queries.js';
 import { DropAnywhere } from '../ui/DropAnywhere.js';
+import { formatBytes } from '../ui/format.js';
 import { Mark, Rings } from '../ui/Mark.js';
 import { tellDone, tellProblem, tellWithUndo } from '../ui/notify.js';
 import { sentenceOf } from '../ui/sentence.js';
@@ -183,8 +184,10 @@ export function ShelfPage({ list }: { list: 'pieces' | 'footage' }) {
 /** A copy of everything, where it lies being told. */
 async function copyAll(): Promise<void> {
   try {
-    const { folder, files } = await backUp();
-    tellDone('A copy is made', `The database and ${files} files lie in ${folder}.`);
+    const { folder, holds } = await backUp();
+    const { pieces, footage, trials, pages, bytes } = holds;
+    const held = `${pieces} pieces, ${footage} files of footage, ${trials} trials and ${pages} pages of the practice host`;
+    tellDone('A copy is made', `It holds ${held} (${formatBytes(bytes)}), and lies in ${folder}.`);
   } catch (error) {
     tellProblem(error);
   }

@@ -22,3 +22,5 @@ class Begin1795784400000 implements MigrationInterface {
 }
 
 export const HOST_MIGRATIONS = [Begin1795784400000];
+
+export const HOST_MIGRATION_NAMES: readonly string[] = HOST_MIGRATIONS.map(({ name }) => name);
