@@ -34,7 +34,7 @@ import {
   sourceFile,
 } from '../packages/server/src/making/index.js';
 import { remembered } from '../packages/server/src/making/remembered.js';
-import { decodeFrames, probeFile } from '../packages/server/src/media/index.js';
+import { decodeFrames, probeHere } from '../packages/server/src/media/index.js';
 import { openTextEngine } from '../packages/server/src/text/index.js';
 import { LAUNCH } from '../tools/browser.js';
 import { startServer } from '../tools/server-process.js';
@@ -53,7 +53,7 @@ const GRADE: Grade = { ...NO_GRADE, exposure: 0.4, contrast: 20, saturation: 12,
 export async function benchDress(root: string): Promise<void> {
   const path = join(root, 'demo/footage/lantern.mp4');
   const hash = createHash('sha256').update(readFileSync(path)).digest('hex');
-  const file = { hash, path, name: 'lantern.mp4', facts: await probeFile(path, 'lantern.mp4') };
+  const file = { hash, path, name: 'lantern.mp4', facts: await probeHere(path, 'lantern.mp4') };
   const frame = await stageFrame(file);
   const rows: BenchRow[] = [
     timed('colour of a 960 × 540 frame', colourMs(frame), COLOUR_MS),

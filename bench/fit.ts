@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { newRecipe } from '../packages/core/src/recipe/index.js';
 import { fitFiles, sourceFile } from '../packages/server/src/making/index.js';
-import { probeFile } from '../packages/server/src/media/index.js';
+import { probeHere } from '../packages/server/src/media/index.js';
 import { type BenchRow, printTable } from './table.js';
 
 const CLIPS = ['lantern.mp4', 'kettle.mov', 'koi.webm'];
@@ -22,7 +22,7 @@ export async function benchFit(root: string): Promise<void> {
     const path = join(root, 'demo/footage', clip);
     // Frames are kept under it: each clip has one of its own.
     const hash = String(place).padStart(64, '0');
-    const file = { hash, path, name: clip, facts: await probeFile(path, clip) };
+    const file = { hash, path, name: clip, facts: await probeHere(path, clip) };
     const recipe = newRecipe(file.hash, sourceFile(file).times);
     for (const limit of LIMITS) {
       const whole = { ...limit, seconds: null, frameRate: null, alpha: false, kinds: null };

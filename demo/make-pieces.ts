@@ -39,7 +39,7 @@ import {
 } from '@muted-pond/core/still';
 import type { FrameTimes } from '@muted-pond/core/timing';
 import { adviseWeave, type MakingFile, mapFootage, sourceFile } from '../packages/server/src/making/index.js';
-import { encodeGreyPng, probeFile, readSignatures } from '../packages/server/src/media/index.js';
+import { encodeGreyPng, probeHere, readSignatures } from '../packages/server/src/media/index.js';
 
 const HERE = fileURLToPath(new URL('.', import.meta.url));
 const OUT = join(HERE, 'pieces');
@@ -56,7 +56,7 @@ interface DemoPiece {
 async function open(name: string): Promise<MakingFile> {
   const path = join(HERE, 'footage', name);
   const hash = createHash('sha256').update(readFileSync(path)).digest('hex');
-  return { hash, path, name, facts: await probeFile(path, name) };
+  return { hash, path, name, facts: await probeHere(path, name) };
 }
 
 async function signaturesOf(file: MakingFile): Promise<Uint8Array> {

@@ -3,6 +3,7 @@ import { readToken } from './access/index.js';
 import { createApp } from './create-app.js';
 import { JobPool } from './jobs/index.js';
 import { WARM_UP_WORKER } from './making/index.js';
+import { warmReader } from './media/index.js';
 import { dataFolders, readSettings } from './settings.js';
 import { endOnSignals } from './signals.js';
 import { startProblem } from './start-problem.js';
@@ -20,7 +21,8 @@ try {
   });
   const { host } = settings;
   await app.listen(settings.port, host === '' ? '127.0.0.1' : isIP(host) ? host : '0.0.0.0');
-  // Whoever asks for the first file finds a thread that is ready.
+  // Whoever brings or asks for the first file finds a reader and a thread that are ready.
+  warmReader();
   app
     .get(JobPool)
     .run({}, { filename: WARM_UP_WORKER })

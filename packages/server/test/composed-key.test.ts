@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithSharp } from '../../core/src/testing/independent-readers.js';
 import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js';
-import { probeFile } from '../src/media/index.js';
+import { probeHere } from '../src/media/index.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
 /**
@@ -28,7 +28,7 @@ async function picture(name: keyof typeof files, width: number, height: number, 
   const path = join(clips.path, `${name}.png`);
   const image = sharp({ create: { width, height, channels: 3, background } });
   await writeFile(path, await image.png().toBuffer());
-  files[name] = { hash: name.padEnd(64, '0'), path, name, facts: await probeFile(path, name) };
+  files[name] = { hash: name.padEnd(64, '0'), path, name, facts: await probeHere(path, name) };
 }
 
 function recipeOf(names: readonly (keyof typeof files)[], edit = (source: StillsSource) => source): Recipe {

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { decodeFrames, probeFile } from '../src/media/index.js';
+import { decodeFrames, probeHere } from '../src/media/index.js';
 
 const FOLDER = fileURLToPath(new URL('../../../demo/footage/', import.meta.url));
 const SIZE = { width: 160, height: 90 };
@@ -25,7 +25,7 @@ const truthOf = (name: string) =>
 
 async function lumas(truth: Truth, frames: number[]): Promise<Float64Array[]> {
   const path = join(FOLDER, truth.file);
-  const facts = await probeFile(path, truth.file);
+  const facts = await probeHere(path, truth.file);
   const found: Float64Array[] = [];
   for await (const { data } of decodeFrames({
     path,
@@ -66,7 +66,7 @@ describe('the demo footage is what its truth says', () => {
     async (name) => {
       const truth = truthOf(name);
       const path = join(FOLDER, truth.file);
-      const facts = await probeFile(path, truth.file);
+      const facts = await probeHere(path, truth.file);
       expect([facts.width, facts.height, facts.ticks.length]).toEqual([
         truth.width,
         truth.height,

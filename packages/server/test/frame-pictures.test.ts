@@ -7,7 +7,7 @@ import { PictureCache } from '../src/disk/index.js';
 import type { Footage } from '../src/footage/footage.entity.js';
 import { FramePictures } from '../src/footage/frame-pictures.js';
 import { TaskQueue } from '../src/jobs/index.js';
-import { probeFile } from '../src/media/index.js';
+import { probeHere } from '../src/media/index.js';
 import { BlobStore } from '../src/storage/index.js';
 import { type ClipFolder, clipFolder, numberedFrames } from './clips.js';
 
@@ -22,7 +22,7 @@ beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'muted-pond-frames-'));
   clips = clipFolder();
   const path = clips.make('clip.mp4', ...numberedFrames(24, 12), '-c:v', 'libx264', '-g', '6');
-  const facts = await probeFile(path, 'clip.mp4');
+  const facts = await probeHere(path, 'clip.mp4');
   blobs = new BlobStore(...(['blobs', 'incoming', 'bin'].map((name) => join(folder, name)) as Folders));
   await blobs.open();
   const hash = await blobs.put(await readFile(path));

@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
-import { decodeFrames, frameTimes, probeFile } from '../src/media/index.js';
+import { decodeFrames, frameTimes, probeHere } from '../src/media/index.js';
 import {
   type ClipFolder,
   clipFolder,
@@ -86,7 +86,7 @@ describe('frame n is frame n of the file', () => {
     'VP9, variable rate',
   ])('%s: sought at 40 random places, one by one and in runs (seed 12)', async (kind) => {
     const path = paths[kind];
-    const facts = await probeFile(path, kind);
+    const facts = await probeHere(path, kind);
     expect(facts.ticks).toHaveLength(FRAMES);
     const random = seeded(12);
     for (let i = 0; i < 40; i++) {
@@ -112,7 +112,7 @@ describe('frame n is frame n of the file', () => {
   });
 
   it('keeps the file’s own times where the rate varies', async () => {
-    const times = frameTimes(await probeFile(paths['H.264, variable rate'], 'it'));
+    const times = frameTimes(await probeHere(paths['H.264, variable rate'], 'it'));
     const steps = Array.from(times.starts)
       .slice(1)
       .map((start, i) => start - times.starts[i]);
@@ -123,7 +123,7 @@ describe('frame n is frame n of the file', () => {
 
   it('is so for the eye too, where frames lie closer than the mean rate', async () => {
     const path = paths['H.264, variable rate'];
-    const facts = await probeFile(path, 'it');
+    const facts = await probeHere(path, 'it');
     for (const first of [0, 37, 190]) {
       const frames = Array.from({ length: 40 }, (_, i) => first + i);
       const seen: number[] = [];
@@ -144,7 +144,7 @@ describe('frame n is frame n of the file', () => {
 
   it('stops at once when it is told to', async () => {
     const path = paths.VP9;
-    const facts = await probeFile(path, 'it');
+    const facts = await probeHere(path, 'it');
     const abort = new AbortController();
     const frames = Array.from({ length: FRAMES }, (_, i) => i);
     let seen = 0;
@@ -175,7 +175,7 @@ describe('colours', () => {
       ...['-vf', `scale=out_color_matrix=${matrix}:out_range=${range},format=yuv444p`],
       ...['-c:v', 'libx264', '-crf', '4', '-colorspace', matrix, '-color_range', range],
     );
-    const facts = await probeFile(path, 'it');
+    const facts = await probeHere(path, 'it');
     const size = { width: 160, height: 96 };
     for await (const { data } of decodeFrames({
       path,
@@ -196,7 +196,7 @@ describe('colours', () => {
       ...['-f', 'lavfi', '-i', 'testsrc2=s=128x72:r=10:d=0.5', '-c:v', 'libx264'],
     );
     const path = turnedCopy(flat);
-    const turned = await probeFile(path, 'it');
+    const turned = await probeHere(path, 'it');
     expect([turned.width, turned.height]).toEqual([72, 128]);
     const size = { width: 72, height: 128 };
     for await (const { data } of decodeFrames({

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { decodeKept } from '../src/making/kept-frames.js';
 import { remembered } from '../src/making/remembered.js';
-import { decodeFrames, probeFile } from '../src/media/index.js';
+import { decodeFrames, probeHere } from '../src/media/index.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
 let clips: ClipFolder;
@@ -18,7 +18,7 @@ beforeAll(() => {
 afterAll(() => clips.remove());
 
 it('frames that were read before are the same, in order, with those that were not', async () => {
-  const facts = await probeFile(path, 'kept.mkv');
+  const facts = await probeHere(path, 'kept.mkv');
   const request = { path, hash: 'kept', name: 'kept.mkv', facts, size: { width: 64, height: 36 } };
   const truth: Buffer[] = [];
   const all = Array.from({ length: 20 }, (_, i) => i);
@@ -43,7 +43,7 @@ it('frames that were read before are the same, in order, with those that were no
 });
 
 it('no more are kept than there is room for, and the first of them', async () => {
-  const facts = await probeFile(path, 'kept.mkv');
+  const facts = await probeHere(path, 'kept.mkv');
   remembered.clear();
   const most = remembered.maxSize;
   // Twenty-four would fill all that is remembered.

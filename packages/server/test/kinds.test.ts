@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
-import { decodeFrames, frameTimes, type MediaFacts, probeFile } from '../src/media/index.js';
+import { decodeFrames, frameTimes, type MediaFacts, probeHere } from '../src/media/index.js';
 import {
   type ClipFolder,
   clipFolder,
@@ -89,7 +89,7 @@ describe('every kind of footage', () => {
   it.each(KINDS)('%s: frame n is frame n, reached in any order (seed 6)', async (name, args, codec) => {
     const rate = args.includes('-r') ? 25 : RATE;
     const path = clips.make(name, ...numberedFrames(FRAMES, rate), ...args);
-    const facts = await probeFile(path, name);
+    const facts = await probeHere(path, name);
     expect(facts.codec).toBe(codec);
     expect(facts.ticks).toHaveLength(FRAMES);
     expect([facts.width, facts.height]).toEqual([NUMBERED_WIDTH, NUMBERED_HEIGHT]);
@@ -123,7 +123,7 @@ describe('every kind of footage', () => {
       [gif, 'called.mp4'],
       [webm, 'called.jpg'],
     ]) {
-      const facts = await probeFile(path, name);
+      const facts = await probeHere(path, name);
       expect(facts.kind).toBe(path === gif ? 'animation' : 'video');
     }
   });
@@ -145,7 +145,7 @@ describe('an animation', () => {
       ).toBuffer();
       const path = join(clips.path, `blinks.${format}`);
       await sharp(bytes, { animated: true }).toFile(path);
-      const facts = await probeFile(path, `blinks.${format}`);
+      const facts = await probeHere(path, `blinks.${format}`);
       expect(facts).toMatchObject({
         kind: 'animation',
         hasAlpha: true,
@@ -165,14 +165,14 @@ describe('an animation', () => {
 
   it('as APNG says how often it plays, and keeps uneven delays', async () => {
     const path = clips.make('apng.png', ...numberedFrames(6, 10), '-f', 'apng', '-plays', '4');
-    const facts = await probeFile(path, 'apng.png');
+    const facts = await probeHere(path, 'apng.png');
     expect(facts).toMatchObject({ kind: 'animation', plays: 4 });
     expect(frameTimes(facts).duration).toBeCloseTo(0.6, 3);
   });
 
   it('whose delays are too short for viewers plays as viewers play it', async () => {
     const path = clips.make('fast.gif', ...numberedFrames(6, 100), '-r', '100');
-    const facts = await probeFile(path, 'fast.gif');
+    const facts = await probeHere(path, 'fast.gif');
     expect(facts).toMatchObject({ mendedDelays: 6, durationTicks: 600 });
   });
 });
@@ -202,7 +202,7 @@ describe('a picture', () => {
   ] as const)('as %s keeps its colours, and its alpha where it has one', async (ending, write, hasAlpha) => {
     const path = join(clips.path, `two.${ending}`);
     await write(two()).toFile(path);
-    const facts = await probeFile(path, 'two');
+    const facts = await probeHere(path, 'two');
     expect(facts).toMatchObject({ kind: 'picture', width: 40, height: 20, hasAlpha });
     const data = (await decodeAt(path, facts, [0])).get(0) as Buffer;
     const near = (x: number, wanted: readonly number[]) => {
@@ -222,7 +222,7 @@ describe('a picture', () => {
       .withMetadata({ orientation })
       .jpeg({ quality: 96 })
       .toFile(path);
-    const facts = await probeFile(path, 'turned.jpg');
+    const facts = await probeHere(path, 'turned.jpg');
     const lies = orientation >= 5;
     expect([facts.width, facts.height]).toEqual(lies ? [20, 40] : [40, 20]);
     const ours = (await decodeAt(path, facts, [0])).get(0) as Buffer;
@@ -237,12 +237,12 @@ describe('a picture', () => {
   it('of 16 bits and of its own colour profile comes as 8-bit sRGB', async () => {
     const path = join(clips.path, 'deep.png');
     await two().toColourspace('rgb16').png().toFile(path);
-    const facts = await probeFile(path, 'deep.png');
+    const facts = await probeHere(path, 'deep.png');
     expect(facts).toMatchObject({ bits: 16 });
     expect((await decodeAt(path, facts, [0])).get(0)).toHaveLength(40 * 20 * 4);
     const wide = join(clips.path, 'p3.png');
     await two().removeAlpha().withIccProfile('p3').png().toFile(wide);
-    const p3 = await probeFile(wide, 'p3.png');
+    const p3 = await probeHere(wide, 'p3.png');
     expect(p3).toMatchObject({ hasProfile: true });
     const data = (await decodeAt(wide, p3, [0])).get(0) as Buffer;
     for (const [c, level] of [200, 40, 40].entries())
@@ -259,7 +259,7 @@ describe('a picture', () => {
       await sharp({ create: { width, height, channels: 3, background: '#4080c0' } })
         .png()
         .toFile(path);
-      const facts = await probeFile(path, 'odd.png');
+      const facts = await probeHere(path, 'odd.png');
       expect((await decodeAt(path, facts, [0])).get(0)).toHaveLength(width * height * 4);
     }
   });
@@ -284,7 +284,7 @@ describe('alpha of a video', () => {
       half,
       ...args,
     );
-    const facts = await probeFile(path, name);
+    const facts = await probeHere(path, name);
     expect(facts.hasAlpha).toBe(true);
     const data = (await decodeAt(path, facts, [2])).get(2) as Buffer;
     const at = (x: number) => [...data.subarray((32 * 64 + x) * 4, (32 * 64 + x) * 4 + 4)];
@@ -344,7 +344,7 @@ describe('high dynamic range and wide colours', () => {
         'tv',
       ],
     );
-    const facts = await probeFile(path, 'grey');
+    const facts = await probeHere(path, 'grey');
     expect(facts).toMatchObject({ wideGamut: true, transfer: transfer === 'smpte2084' ? 'pq' : 'hlg' });
     const data = (await decodeAt(path, facts, [1])).get(1) as Buffer;
     expect(Math.abs(data[0] - data[1])).toBeLessThanOrEqual(1);
@@ -411,7 +411,7 @@ describe('high dynamic range and wide colours', () => {
         'tv',
       ],
     );
-    const data = (await decodeAt(path, await probeFile(path, 'wide'), [1])).get(1) as Buffer;
+    const data = (await decodeAt(path, await probeHere(path, 'wide'), [1])).get(1) as Buffer;
     for (const [c, level] of [200, 80, 40].entries())
       expect(Math.abs(data[c] - level)).toBeLessThanOrEqual(3);
   });
@@ -423,7 +423,7 @@ describe('pixels that are not square', () => {
       'wide-pixels.mp4',
       ...['-f', 'lavfi', '-i', 'testsrc2=s=72x60:r=10:d=0.4', '-vf', 'setsar=2/1', '-c:v', 'libx264'],
     );
-    const facts = await probeFile(flat, 'it');
+    const facts = await probeHere(flat, 'it');
     expect([facts.width, facts.height]).toEqual([144, 60]);
     expect((await decodeAt(flat, facts, [1])).get(1)).toHaveLength(144 * 60 * 4);
   });

@@ -9,7 +9,7 @@ import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
 import { composeReel } from '../src/making/compose-reel.js';
 import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js';
 import { endOfPart, joinSteady, nextPart, partsOf } from '../src/making/reel-parts.js';
-import { probeFile } from '../src/media/index.js';
+import { probeHere } from '../src/media/index.js';
 import { type ClipFolder, clipFolder, goingRound, readNumber } from './clips.js';
 
 let clips: ClipFolder;
@@ -18,7 +18,7 @@ let file: MakingFile;
 beforeAll(async () => {
   clips = clipFolder();
   const path = clips.make('round.mkv', ...goingRound(24, 12, 12), '-c:v', 'ffv1');
-  file = { hash: '0'.repeat(64), path, name: 'round.mkv', facts: await probeFile(path, 'round.mkv') };
+  file = { hash: '0'.repeat(64), path, name: 'round.mkv', facts: await probeHere(path, 'round.mkv') };
 });
 
 afterAll(() => clips.remove());
@@ -116,7 +116,7 @@ describe('a reel too long to be held at once', () => {
       ...[...scene('testsrc2', first), ...scene('mandelbrot', second)],
       ...['-filter_complex', '[0][1]concat', '-c:v', 'ffv1', '-pix_fmt', 'bgr0'],
     );
-    const facts = await probeFile(path, 'it');
+    const facts = await probeHere(path, 'it');
     const film: MakingFile = { hash: '1'.repeat(64), path, name: 'two scenes.mkv', facts };
     const base = newRecipe(film.hash, sourceFile(film).times);
     const weigh = changeWeigh(base.weigh, { width: 96, frameRate: 12, gif: { dither: 'none' } });

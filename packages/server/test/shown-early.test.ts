@@ -8,7 +8,7 @@ import { composeReel } from '../src/making/compose-reel.js';
 import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js';
 import { gif } from '../src/making/kinds/gif.js';
 import { remembered } from '../src/making/remembered.js';
-import { probeFile } from '../src/media/index.js';
+import { probeHere } from '../src/media/index.js';
 import { type ClipFolder, clipFolder, NUMBERED_WIDTH, numberedFrames, readNumber } from './clips.js';
 
 const FRAMES = 24;
@@ -19,7 +19,7 @@ let file: MakingFile;
 beforeAll(async () => {
   clips = clipFolder();
   const path = clips.make('numbered.mkv', ...numberedFrames(FRAMES, 12), '-c:v', 'ffv1', '-pix_fmt', 'bgr0');
-  file = { hash: '0'.repeat(64), path, name: 'numbered.mkv', facts: await probeFile(path, 'numbered.mkv') };
+  file = { hash: '0'.repeat(64), path, name: 'numbered.mkv', facts: await probeHere(path, 'numbered.mkv') };
 });
 afterAll(() => clips.remove());
 

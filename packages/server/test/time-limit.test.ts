@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { TimeLimit } from '../src/decoder/time-limit.js';
-import { decodeFrames, probeFile } from '../src/media/index.js';
+import { decodeFrames, probeHere } from '../src/media/index.js';
 import { clipFolder, numberedFrames } from './clips.js';
 
 describe('a time limit', () => {
@@ -49,7 +49,7 @@ it('a decoder that takes too long is ended, and told as too slow', async () => {
   const clips = clipFolder();
   try {
     const path = clips.make('long.mp4', ...numberedFrames(200, 20), '-c:v', 'libx264');
-    const facts = await probeFile(path, 'long.mp4');
+    const facts = await probeHere(path, 'long.mp4');
     const frames = Array.from({ length: 200 }, (_, i) => i);
     const request = { path, name: 'long.mp4', facts, frames, size: facts, format: 'rgba' as const };
     const read = async () => {

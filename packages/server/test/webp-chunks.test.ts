@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
-import { decodeFrames, probeFile } from '../src/media/index.js';
+import { decodeFrames, probeHere } from '../src/media/index.js';
 import { scanWebp } from '../src/media/webp-chunks.js';
 import { type ClipFolder, clipFolder, numberedFrames, readNumber } from './clips.js';
 
@@ -16,7 +16,7 @@ afterAll(() => clips.remove());
 it('any frame of an animated WebP is the one that libvips shows there, wherever reading starts (seed 8)', async () => {
   // Key frames here and there, so that there are places to start again.
   const path = clips.make('a.webp', ...numberedFrames(60, 20), ...['-c:v', 'libwebp_anim', '-lossless', '1']);
-  const facts = await probeFile(path, 'a.webp');
+  const facts = await probeHere(path, 'a.webp');
   const { frames } = await scanWebp(path);
   expect(frames).toHaveLength(60);
   const whole = await sharp(path, { pages: -1 }).ensureAlpha().raw().toBuffer();

@@ -1,7 +1,7 @@
-import { spawn } from 'node:child_process';
 import { createInterface } from 'node:readline';
 import type { Readable, Writable } from 'node:stream';
 import { UserError } from '@muted-pond/core/errors';
+import { spawnWatched } from '../processes/index.js';
 import { currentJob } from '../threads/index.js';
 import { TimeLimit } from './time-limit.js';
 
@@ -71,17 +71,6 @@ export class DecoderComplaint extends Error {
 }
 
 /**
- * What the shell does before it becomes the decoder. A small watcher waits for a line on descriptor 3: it comes
- * when the decoder has ended. Where that pipe ends without a line, whoever started the decoder is gone, however
- * that came about, and the decoder goes too. `$$` stays the number of the process that becomes the decoder.
- */
-const WATCHED = [
-  '{ read -r line <&3 || kill -9 $$; } 3<&3 >/dev/null 2>&1 </dev/null &',
-  'exec 3<&-',
-  `ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null`,
-].join('\n');
-
-/**
  * Starts ffmpeg or ffprobe as a child with a time and a memory limit. It ends with the job that it is run for,
  * with the thread and with the process that started it.
  * @param options `background` lets everything else on the machine go first; with `takesInput` it reads what is
@@ -93,15 +82,13 @@ export function runDecoder(
   timeLimitMs: number,
   { background = false, takesInput = false, onLog }: DecoderOptions = {},
 ): DecoderRun {
-  // Arguments are never parsed by the shell.
-  const child = spawn(
-    'sh',
-    ['-c', `${WATCHED}\n${background ? 'exec nice -n 15' : 'exec'} "$0" "$@"`, program, ...args],
-    { stdio: [takesInput ? 'pipe' : 'ignore', 'pipe', 'pipe', 'pipe'] },
-  );
-  const watch = child.stdio[3] as Writable;
-  watch.on('error', () => {});
-  child.on('exit', () => watch.end('ended\n'));
+  const child = spawnWatched(program, args, {
+    stdin: takesInput ? 'pipe' : 'ignore',
+    stdout: 'pipe',
+    stderr: 'pipe',
+    before: [`ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null`],
+    background,
+  });
   const job = currentJob();
   const onJobStop = () => child.kill('SIGKILL');
   const { pid } = child;

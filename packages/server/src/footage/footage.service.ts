@@ -6,7 +6,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { IsNull, type Repository } from 'typeorm';
 import { TaskQueue } from '../jobs/index.js';
 import type { MakingFile } from '../making/index.js';
-import { decodeFrames, encodePng, type MediaFacts, probeFile } from '../media/index.js';
+import { decodeFrames, encodePng, inspectFile, type MediaFacts } from '../media/index.js';
 import { notFound, Problem } from '../problems/index.js';
 import { SETTINGS, type Settings } from '../settings.js';
 import { BlobStore, type IncomingFile } from '../storage/index.js';
@@ -93,11 +93,7 @@ export class FootageService {
         this.prepare(known);
         return known;
       }
-      const facts = await this.probeQueue.run(async () => {
-        const probed = await probeFile(incoming.path, name);
-        await this.assertDecodes(incoming.path, name, probed);
-        return probed;
-      });
+      const facts = await this.probeQueue.run(() => inspectFile(incoming.path, name));
       await incoming.keep();
       const row = await this.footage.save({
         hash: incoming.hash,
@@ -124,9 +120,8 @@ export class FootageService {
     const path = this.blobs.pathOf(hash);
     const name = `found ${hash.slice(0, 8)}`;
     try {
-      const facts = await probeFile(path, name);
+      const facts = await inspectFile(path, name);
       if (facts.kind === 'picture' && (await isGrey(path, name, facts))) return false;
-      await this.assertDecodes(path, name, facts);
       const bytes = (await this.blobs.size(hash)) ?? 0;
       const addedAt = new Date().toISOString();
       this.prepare(await this.footage.save({ hash, name, bytes, facts, addedAt, deletedAt: null }));
@@ -231,11 +226,6 @@ export class FootageService {
       'no_such_frame',
       `“${row.name}” has frames 0 to ${last}; ${frame} is none of them.`,
     );
-  }
-
-  private async assertDecodes(path: string, name: string, facts: MediaFacts): Promise<void> {
-    const size = sizeWithin(facts, 64);
-    for await (const _ of decodeFrames({ path, name, facts, frames: [0], size, format: 'rgba' })) break;
   }
 }
 

@@ -2,7 +2,8 @@ import { createReadStream } from 'node:fs';
 import type { FontFace } from '@muted-pond/core/dress';
 import { Controller, Get, Header, Inject, Param, StreamableFile } from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
-import { isShippedFont, openShippedFont, readFace, shippedFaces } from '../text/index.js';
+import { isShippedFont, openShippedFont, shippedFaces } from '../text/index.js';
+import { readFaceApart } from './keep-apart.js';
 import { LayersService } from './layers.service.js';
 
 @ApiTags('fonts')
@@ -19,7 +20,7 @@ export class FontsController {
   @Get(':hash')
   @ApiOperation({ summary: 'What is known of a font of one’s own' })
   async face(@Param('hash') hash: string): Promise<FontFace> {
-    return readFace(hash, await this.layers.path(hash));
+    return readFaceApart(hash, await this.layers.path(hash));
   }
 
   @Get(':id/file')

@@ -18,8 +18,6 @@ export interface KeptLayer {
 
 interface LayerKeeper {
   readonly mostBytes: number;
-  /** Whether reading it could take long or end the reader: then it is read in a thread of its own. */
-  readonly isolated: boolean;
   /** @throws UserError where it cannot be used. */
   keep(path: string, name: string): Promise<KeptLayer>;
 }
@@ -38,7 +36,6 @@ export const LAYER_KEEPERS: Record<LayerKind, LayerKeeper> = {
   /** A painted mask or a retouched plate: a PNG. */
   picture: {
     mostBytes: 64 * MIB,
-    isolated: false,
     async keep(path, name) {
       const { width, height, codec } = await probePicture(path, name);
       if (codec.toLowerCase() !== 'png') {
@@ -52,13 +49,11 @@ export const LAYER_KEEPERS: Record<LayerKind, LayerKeeper> = {
   /** A picture of one's own, kept as PNG. */
   emblem: {
     mostBytes: 32 * MIB,
-    isolated: true,
     keep: async (path, name) => ((await isDrawing(path)) ? drawEmblem(path, name) : readEmblem(path, name)),
   },
   /** A table of colours in the .cube form. */
   table: {
     mostBytes: 24 * MIB,
-    isolated: true,
     async keep(path) {
       readCube(await readFile(path, 'utf8'));
       return { bytes: null, width: 0, height: 0, notes: [] };
@@ -67,7 +62,6 @@ export const LAYER_KEEPERS: Record<LayerKind, LayerKeeper> = {
   /** A font: TTF or OTF; WOFF2 is unpacked. */
   font: {
     mostBytes: 24 * MIB,
-    isolated: true,
     async keep(path) {
       const file = await readFile(path);
       const bytes = file.toString('latin1', 0, 4) === 'wOF2' ? await unpackFont(file) : null;

@@ -4,7 +4,7 @@ import { UserError } from '@muted-pond/core/errors';
 import { Inject, Injectable } from '@nestjs/common';
 import { Problem } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
-import { keepInThread } from './keep-in-thread.js';
+import { keepApart } from './keep-apart.js';
 import { LAYER_KEEPERS } from './keep-layer.js';
 
 /** What a file is turned into may be larger than itself. */
@@ -22,9 +22,7 @@ export class LayersService {
     const keeper = LAYER_KEEPERS[kind];
     const file = await this.blobs.receive(stream, name, keeper.mostBytes);
     try {
-      const { bytes, ...facts } = keeper.isolated
-        ? await keepInThread({ kind, path: file.path, name })
-        : await keeper.keep(file.path, name);
+      const { bytes, ...facts } = await keepApart(kind, file.path, name);
       if (bytes === null) {
         await file.keep();
         return { hash: file.hash, ...facts };

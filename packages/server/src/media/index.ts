@@ -15,9 +15,9 @@ export {
 } from '../decoder/index.js';
 export { decodeFrames } from './decode-frames.js';
 export { frameTimes } from './frame-times.js';
+export { inspectFile, warmReader } from './inspect-file.js';
 export { assertWhole, openPicture, probePicture } from './picture.js';
 export { pictureLibrary } from './picture-library.js';
-export { probeFile } from './probe-file.js';
 export { probeHere } from './probe-here.js';
 export { readSignatures } from './read-signatures.js';
 export { isDrawing } from './sniff.js';

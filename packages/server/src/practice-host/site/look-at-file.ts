@@ -3,7 +3,7 @@ import { UserError } from '@muted-pond/core/errors';
 import { FILE_KINDS, type FileKindId } from '@muted-pond/core/files';
 import type { LimitedFile } from '@muted-pond/core/recipe';
 import { factsOfMovie } from '../../encoding/index.js';
-import { frameTimes, type MediaFacts, probeFile } from '../../media/index.js';
+import { frameTimes, inspectFile, type MediaFacts } from '../../media/index.js';
 
 /** What the host found out about a file by itself. */
 export interface LookedAt extends LimitedFile {
@@ -17,7 +17,7 @@ export interface LookedAt extends LimitedFile {
  */
 export async function lookAtFile(path: string): Promise<LookedAt> {
   const { size: bytes } = await stat(path);
-  const facts = await probeFile(path, 'the file');
+  const facts = await inspectFile(path, 'the file');
   const kind = kindOf(facts);
   if (!kind) {
     throw new UserError(

@@ -1,0 +1,4 @@
+import { serveRequests } from '../processes/index.js';
+import { answerLayerRequest } from './layer-requests.js';
+
+serveRequests(answerLayerRequest);

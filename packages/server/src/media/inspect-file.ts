@@ -1,0 +1,37 @@
+import type { MediaFacts } from '../decoder/index.js';
+import { IsolatedProcess } from '../processes/index.js';
+import { THREAD_ENDING } from '../threads/index.js';
+import { assertDecodes, type Inspection } from './inspect-here.js';
+import { probeInThread } from './reading-thread.js';
+import { type FileKind, sniffFile } from './sniff.js';
+
+/** Longer than this, a picture is made to hurt, ms. */
+const LONGEST_MS = 60_000;
+/** Read by libraries in the process itself; videos have processes of their own, GIFs are read by our own code. */
+const FOREIGN: readonly FileKind[] = ['picture', 'webp-animation'];
+
+const isolated = new IsolatedProcess<Inspection, MediaFacts>(
+  new URL(`./foreign.process.${THREAD_ENDING}`, import.meta.url),
+);
+
+/**
+ * Looks at a file that somebody brought, for the server: what it is, when its frames are shown, and whether its
+ * first one can be decoded. Its content decides, never its name. Whatever it does to its reader, it does to
+ * nobody else.
+ * @param name what the user calls the file, for messages.
+ * @throws UserError with a sentence, for everything that cannot be used.
+ */
+export async function inspectFile(path: string, name: string): Promise<MediaFacts> {
+  if (FOREIGN.includes(await sniffFile(path))) {
+    return isolated.run({ path, name }, { name, timeLimitMs: LONGEST_MS });
+  }
+  // A header may list a million frames: this thread has others to answer meanwhile.
+  const facts = await probeInThread(path, name);
+  await assertDecodes(path, name, facts);
+  return facts;
+}
+
+/** Starts the reader before the first file comes. */
+export function warmReader(): void {
+  isolated.warm();
+}

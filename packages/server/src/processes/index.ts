@@ -1,0 +1,3 @@
+export { type IsolatedOptions, IsolatedProcess } from './isolated-process.js';
+export { serveRequests } from './serve-requests.js';
+export { spawnWatched, type WatchedOptions } from './spawn-watched.js';
