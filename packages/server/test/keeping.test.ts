@@ -11,7 +11,9 @@ import type {
 import type { Recipe } from '@muted-pond/core/recipe';
 import Database from 'better-sqlite3';
 import sharp from 'sharp';
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
+import { Jobs } from '../src/jobs/index.js';
+import { TrialsService } from '../src/trials/index.js';
 import { finishedTrial, makeOld, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
@@ -230,6 +232,56 @@ describe('a trial that is made again', () => {
     expect(kept).toMatchObject({ pinned: true, name: 'The good one' });
     expect(['interrupted', 'done']).toContain(kept?.state);
     expect(await finishedTrial(app, piece.id, wide)).toMatchObject({ state: 'done', pinned: true });
+  });
+});
+
+describe('a likeness that cannot be measured', () => {
+  const kept = (id: string) => {
+    const database = new Database(join(app.dataDir, 'muted-pond.sqlite'), { readonly: true });
+    try {
+      return JSON.parse(database.prepare('SELECT seen FROM trial WHERE id = ?').pluck().get(id) as string);
+    } finally {
+      database.close();
+    }
+  };
+
+  it('is told, tried again after pauses that grow, and then no more', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const tiny = await finishedTrial(app, piece.id, small(piece.recipe, 48));
+    await expect.poll(() => kept(tiny.id)?.width).toBe(48);
+    const { blob } = await app.nest
+      .get(TrialsService)
+      .file(tiny.id)
+      .then(({ trial }) => trial);
+    rmSync(join(app.dataDir, 'blobs', String(blob).slice(0, 2), String(blob)));
+    const wide = await finishedTrial(app, piece.id, small(piece.recipe, 160));
+    await expect.poll(() => kept(tiny.id)).toMatchObject({ width: 160, value: null, tries: 1 });
+    const list = async () => (await app.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`)).body;
+    const told = (await list()).find(({ id }) => id === tiny.id)?.seen;
+    expect(told).toEqual({ width: 160, value: null, problem: expect.stringMatching(/\w/) });
+    // The others are measured all the same.
+    await expect.poll(() => kept(wide.id)?.value).toBeGreaterThan(0);
+
+    const jobs = vi.spyOn(app.nest.get(Jobs), 'add');
+    // Looked at often, it is not tried before its time.
+    for (let look = 0; look < 20; look++) await list();
+    expect(jobs).not.toHaveBeenCalled();
+    const pauses: number[] = [];
+    for (let tries = 1; kept(tiny.id).againAt !== null; tries++) {
+      const { againAt } = kept(tiny.id);
+      pauses.push(againAt - Date.now());
+      vi.useFakeTimers({ now: againAt + 1, toFake: ['Date'] });
+      await list();
+      await expect.poll(() => kept(tiny.id).tries).toBe(tries + 1);
+    }
+    vi.useFakeTimers({ now: Date.now() + 1e9, toFake: ['Date'] });
+    const calls = jobs.mock.calls.length;
+    for (let look = 0; look < 5; look++) await list();
+    vi.useRealTimers();
+    expect([jobs.mock.calls.length, calls]).toEqual([3, 3]);
+    expect(pauses).toEqual([...pauses].sort((one, other) => one - other));
+    expect(pauses[2]).toBeGreaterThan(30 * pauses[0]);
+    jobs.mockRestore();
   });
 });
 

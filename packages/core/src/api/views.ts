@@ -186,8 +186,10 @@ export interface TrialFigures {
 export interface SeenLikeness {
   /** Width at which it was measured, px: that of the widest trial of the piece then. */
   readonly width: number;
-  /** SSIM, 0–1. */
-  readonly value: number;
+  /** SSIM, 0–1; null where it could not be measured. */
+  readonly value: number | null;
+  /** Why it could not be measured, for a person; missing where it was. */
+  readonly problem?: string;
 }
 
 export type TrialState = 'waiting' | 'working' | 'done' | 'failed' | 'interrupted';

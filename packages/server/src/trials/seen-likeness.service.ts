@@ -1,14 +1,15 @@
 import { readRecipe } from '@muted-pond/core/recipe';
-import { Inject, Injectable } from '@nestjs/common';
+import { Inject, Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';
 import type { Repository } from 'typeorm';
 import { JobPool, Jobs, runInThread } from '../jobs/index.js';
 import type { SeenTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
+import { problemSentence } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
-import { Trial } from './trial.entity.js';
+import { type FailedLikeness, Trial } from './trial.entity.js';
 
 const WORKER = new URL(`./measure-seen.worker.${THREAD_ENDING}`, import.meta.url).href;
 
@@ -22,10 +23,11 @@ interface SeenJob {
  */
 @Injectable()
 export class SeenLikenessService {
+  private readonly log = new Logger('likeness');
   /** Trials whose likeness has become known. */
   readonly measured = new Subject<Trial>();
-  /** Pieces whose trials are going to be measured. */
-  private readonly asked = new Set<string>();
+  /** Pieces whose trials are being measured, and whether that was asked for again meanwhile. */
+  private readonly asked = new Map<string, 'once' | 'again'>();
 
   constructor(
     @InjectRepository(Trial) private readonly trials: Repository<Trial>,
@@ -46,20 +48,25 @@ export class SeenLikenessService {
 
   /** Sees to it that all finished trials of a piece are measured at one width. */
   keepComparable(piece: string): void {
-    if (this.asked.has(piece)) return;
-    this.asked.add(piece);
-    this.beginIfNeeded(piece).catch(() => this.asked.delete(piece));
+    if (this.asked.has(piece)) {
+      this.asked.set(piece, 'again');
+      return;
+    }
+    this.asked.set(piece, 'once');
+    void this.beginIfNeeded(piece)
+      .catch((error: Error) => this.log.error(error.stack))
+      .finally(() => {
+        const asked = this.asked.get(piece);
+        this.asked.delete(piece);
+        // A trial may have been finished after the last look.
+        if (asked === 'again') this.keepComparable(piece);
+      });
   }
 
   private async beginIfNeeded(piece: string): Promise<void> {
-    if (!(await this.nextOf(piece))) {
-      this.asked.delete(piece);
-      return;
-    }
+    if (!(await this.nextOf(piece))) return;
     const { ended } = await this.jobs.add<SeenJob>('seen', piece, { piece });
-    // A trial that was finished after the last look is measured with the next one.
-    await ended.finally(() => this.asked.delete(piece));
-    if (await this.nextOf(piece)) this.keepComparable(piece);
+    await ended;
   }
 
   private async measureAll(piece: string, signal: AbortSignal): Promise<void> {
@@ -70,7 +77,7 @@ export class SeenLikenessService {
   private async nextOf(pieceId: string): Promise<{ row: Trial; width: number } | null> {
     const rows = await this.trials.find({ where: { pieceId, state: 'done' }, order: { ordinal: 'DESC' } });
     const width = Math.max(0, ...rows.map((row) => row.figures?.width ?? 0));
-    const row = rows.find((one) => one.figures && one.blob && one.seen?.width !== width);
+    const row = rows.find((one) => one.figures && one.blob && isWanted(one, width));
     return row ? { row, width } : null;
   }
 
@@ -80,9 +87,15 @@ export class SeenLikenessService {
     if (!next?.row.figures || !next.row.blob) return false;
     const { row, width } = next;
     const { figures, blob } = next.row;
-    const value =
-      figures?.width === width ? figures.likeness : await this.measure(row, blob ?? '', width, signal);
-    row.seen = { width, value };
+    try {
+      const value =
+        figures.width === width ? figures.likeness : await this.measure(row, blob ?? '', width, signal);
+      row.seen = { width, value };
+    } catch (error) {
+      // It gave way to something else, and has its turn again.
+      if (signal.aborted) throw error;
+      row.seen = failedAgain(row, width, problemSentence(error, this.log));
+    }
     const { affected } = await this.trials.update(row.id, { seen: row.seen });
     if (affected) this.measured.next(row);
     return true;
@@ -98,4 +111,19 @@ export class SeenLikenessService {
     };
     return runInThread<number, number>(this.pool, task, { filename: WORKER, signal }, () => {});
   }
+}
+
+/** Pauses after a failure, ms; after as many failures as there are, it is not tried again. */
+const PAUSES_MS = [60_000, 600_000, 3_600_000];
+
+function isWanted({ seen }: Trial, width: number): boolean {
+  if (seen?.width !== width) return true;
+  return 'againAt' in seen && seen.againAt !== null && Date.now() >= seen.againAt;
+}
+
+function failedAgain({ seen }: Trial, width: number, problem: string): FailedLikeness {
+  const before = seen?.width === width && 'tries' in seen ? seen.tries : 0;
+  const pause = PAUSES_MS[before];
+  const againAt = pause === undefined ? null : Date.now() + pause;
+  return { width, value: null, problem, tries: before + 1, againAt };
 }

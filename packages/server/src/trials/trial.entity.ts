@@ -4,6 +4,16 @@ import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn } from 'typ
 import { Piece } from '../pieces/index.js';
 import { storedJson } from '../storage/index.js';
 
+/** A likeness that could not be measured; it is tried again after a pause that grows, and then no more. */
+export interface FailedLikeness extends SeenLikeness {
+  readonly value: null;
+  readonly problem: string;
+  /** Tries that failed. */
+  readonly tries: number;
+  /** Not before this time, ms since 1970; null where it is not tried again. */
+  readonly againAt: number | null;
+}
+
 /** One finished file (or one being made) with the settings it came from and its figures. */
 @Entity({ name: 'trial' })
 export class Trial {
@@ -39,7 +49,7 @@ export class Trial {
 
   /** How it looks beside the widest trial of the piece; null until that is measured. */
   @Column({ type: 'simple-json', nullable: true })
-  seen!: SeenLikeness | null;
+  seen!: SeenLikeness | FailedLikeness | null;
 
   /** SHA-256 of the finished file. */
   @Column({ type: 'text', nullable: true })

@@ -1,5 +1,5 @@
 import { createHash, randomUUID } from 'node:crypto';
-import type { TrialChange, TrialProgress, TrialView } from '@muted-pond/core/api';
+import type { SeenLikeness, TrialChange, TrialProgress, TrialView } from '@muted-pond/core/api';
 import { fileForm } from '@muted-pond/core/files';
 import { madeFrom, type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { ENGINE_VERSION } from '@muted-pond/core/render';
@@ -366,7 +366,7 @@ export class TrialsService implements OnApplicationBootstrap {
       state: making && row.state === 'waiting' && making.progress.done > 0 ? 'working' : row.state,
       recipe: upToDate(row.recipe),
       figures: row.figures,
-      seen: row.seen,
+      seen: row.seen && seenView(row.seen),
       problem: row.problem,
       progress: UNFINISHED.includes(row.state) && making ? this.progressOf(row.id, making) : null,
       createdAt: row.createdAt,
@@ -387,6 +387,11 @@ export class TrialsService implements OnApplicationBootstrap {
 
 function add<Row extends { readonly pieceId: string }>(lists: Map<string, Row[]>, row: Row): void {
   lists.set(row.pieceId, [...(lists.get(row.pieceId) ?? []), row]);
+}
+
+/** What others are told of a likeness: not when it is tried again. */
+function seenView({ width, value, problem }: SeenLikeness): SeenLikeness {
+  return problem === undefined ? { width, value } : { width, value, problem };
 }
 
 /** A recipe kept with an older trial, as today's interface reads it. */

@@ -8,8 +8,8 @@ import { useStore } from 'zustand';
 import { beginAllKinds, stopAllKinds, useAllKinds } from '../../api/kinds.js';
 import { keys } from '../../api/queries.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { Likeness } from '../../trials/Likeness.js';
 import { LikenessChart } from '../../trials/LikenessChart.js';
-import { useSeenLikeness } from '../../trials/seen-likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { setWeighView } from '../../trials/weigh-view.js';
 import { formatBytes, formatSeconds } from '../../ui/format.js';
@@ -126,7 +126,6 @@ function KindRow({ file }: { file: KindFile }) {
   const navigate = useNavigate();
   const left = useSendView((view) => view.left);
   const isCurrent = useStore(store, (state) => state.recipe.weigh.kind === kind);
-  const likeness = useSeenLikeness(trial);
   /** Beside the source, under the wipe. */
   const look = () => {
     store.getState().change((recipe) => ({ ...recipe, weigh: changeWeigh(recipe.weigh, { kind }) }));
@@ -150,7 +149,9 @@ function KindRow({ file }: { file: KindFile }) {
         {figures.width} × {figures.height}
       </td>
       <td>{formatBytes(figures.bytes)}</td>
-      <td>{likeness}</td>
+      <td>
+        <Likeness trial={trial} />
+      </td>
       <td>{formatSeconds(loadTimeOf(figures, TOLD_LINE).firstSeconds)}</td>
       <td>{figures.durationMs > 0 ? formatSeconds(figures.durationMs / 1000) : 'still'}</td>
       <td>

@@ -9,7 +9,7 @@ import { keys } from '../../api/queries.js';
 import { showOnCourse } from '../../piece/course-news.js';
 import { filesOf } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
-import { useSeenLikeness } from '../../trials/seen-likeness.js';
+import { Likeness } from '../../trials/Likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { formatBytes } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
@@ -70,7 +70,6 @@ export function FitOffers({ limit }: { limit: Limit }) {
 function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
   const { store, files } = useWorkspace();
   const { current } = useTrialsView();
-  const likeness = useSeenLikeness(trial);
   const { figures, recipe } = trial;
   if (!figures) return null;
   const rate = Math.round((figures.frames / figures.durationMs) * 1e4) / 10;
@@ -93,7 +92,7 @@ function Offer({ offer, trial }: { offer: FitOffer; trial: TrialView }) {
         {figures.width} px · {rate} fps · {formatBytes(figures.bytes)}
       </span>
       <small>
-        {gaveUpWords(recipe.weigh)} · likeness {likeness}
+        {gaveUpWords(recipe.weigh)} · likeness <Likeness trial={trial} />
       </small>
     </button>
   );

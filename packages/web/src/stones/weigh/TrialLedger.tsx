@@ -10,10 +10,10 @@ import { placeTrial } from '../../api/events.js';
 import { changeTrial, deleteTrial, keys } from '../../api/queries.js';
 import { showOnCourse } from '../../piece/course-news.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { Likeness } from '../../trials/Likeness.js';
 import { LikenessChart } from '../../trials/LikenessChart.js';
 import { useChosenLimit } from '../../trials/limit-choice.js';
 import { overrunWords } from '../../trials/overrun-words.js';
-import { useSeenLikeness } from '../../trials/seen-likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import { formatBytes, formatRate, formatSeconds } from '../../ui/format.js';
@@ -117,7 +117,6 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
   const { figures } = trial;
   const over = limit && figures ? checkLimit(limit, figures) : [];
   const change = useTrialChange(trial);
-  const likeness = useSeenLikeness(trial);
   const madeWith = fileKind(weigh.kind).words(weigh[weigh.kind]);
   const goBack = () => {
     showOnCourse();
@@ -146,7 +145,7 @@ function TrialRow({ trial, limit, isCurrent }: TrialRowProps) {
         {madeWith}
       </td>
       <td className={classes.weightCell}>{figures ? formatBytes(figures.bytes) : stateWord(trial)}</td>
-      <td>{figures ? likeness : ''}</td>
+      <td>{figures && <Likeness trial={trial} />}</td>
       <td>{figures ? formatSeconds(figures.ms.total / 1000) : ''}</td>
       {limit && (
         <td

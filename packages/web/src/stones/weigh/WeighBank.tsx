@@ -8,7 +8,7 @@ import { evenRateNear, evenRates, fastestRate } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
-import { useSeenLikeness } from '../../trials/seen-likeness.js';
+import { Likeness } from '../../trials/Likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { BankHead, BankSection } from '../../ui/Bank.js';
 import { formatBytes, formatRate } from '../../ui/format.js';
@@ -152,7 +152,6 @@ function snapped(rate: number, evenOnes: readonly number[]): number {
 }
 
 function Weight({ trial, isCurrent }: { trial: TrialView | null; isCurrent: boolean }) {
-  const likeness = useSeenLikeness(trial);
   const figures = trial?.figures;
   if (!figures) return <p className={classes.weight}>—</p>;
   const [number, unit] = formatBytes(figures.bytes).split(' ');
@@ -162,7 +161,8 @@ function Weight({ trial, isCurrent }: { trial: TrialView | null; isCurrent: bool
         {number} <small>{unit}</small>
       </p>
       <p className={classes.weightMore}>
-        {figures.bytes.toLocaleString('en').replaceAll(',', '\u2009')} bytes · likeness {likeness}
+        {figures.bytes.toLocaleString('en').replaceAll(',', '\u2009')} bytes · likeness{' '}
+        <Likeness trial={trial} />
         {isCurrent ? '' : ' · of the file before'}
       </p>
     </div>
