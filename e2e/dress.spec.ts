@@ -40,9 +40,8 @@ test('words are typed on the picture and stay for the whole length, without a fa
   await openStone(page, 'Dress');
   await openPart(page, 'Captions');
   await page.getByRole('button', { name: 'A line below' }).click();
-  const block = page.getByRole('button', { name: 'Caption “Your words”' });
-  await block.dblclick();
-  await page.keyboard.press('ControlOrMeta+A');
+  // It is open on the picture with its words selected: what is typed takes their place, and nothing else acts.
+  await expect(page.getByLabel('Words on the picture')).toBeFocused();
   await page.keyboard.type('LANTERNS\nfrom six');
   await page.keyboard.press('Escape');
   await expect(page.getByLabel('Words of the caption')).toHaveValue('LANTERNS\nfrom six');

@@ -394,6 +394,7 @@ const DOORS: Record<string, readonly string[]> = {
     'drawnPixels',
     'framesAt',
     'framesOf',
+    'idleVeils',
     'layersOf',
     'loopOf',
     'movingReels',

@@ -96,6 +96,14 @@ describe('dress on the command line', () => {
     expect(pixel(last, width, 120, 75)[1]).toBeGreaterThan(80);
   });
 
+  it('warns of a part that is hidden on no frame of the loop, and of no other', async () => {
+    const veils = ['--veil', '100,60,40,30@0-0.5,plain', '--veil', '100,60,40,30@0-1.5,plain'];
+    const { code, said } = await run(...veils, '--from', '1', '--to', '2');
+    expect(code).toBe(0);
+    expect(said.match(/hides nothing/g)).toHaveLength(1);
+    expect((await run('--veil', '100,60,40,30@0-1,plain')).said).not.toContain('hides nothing');
+  });
+
   it('lays subtitles by the footage’s seconds, and says what was left out', async () => {
     writeFileSync(
       at('words.srt'),

@@ -176,7 +176,7 @@ describe('a veil that follows by itself', () => {
   ] as const)('goes %s on the disc’s own way', async (way, frame, [first, last]) => {
     const { ended } = await begin(lyingAt(frame), frame, way);
     const { follow } = await ended;
-    expect(follow).toMatchObject({ state: 'done', lostAt: null, way });
+    expect(follow).toMatchObject({ state: 'done', lostAt: null, handSetAt: null, way });
     expect(follow.confidence).toHaveLength(last - first + 1);
     const followed = { ...overDisc, keys: follow.keys };
     const off = Array.from({ length: last - first + 1 }, (_, i) => {
@@ -190,13 +190,21 @@ describe('a veil that follows by itself', () => {
     expect(off.filter((one) => one <= 0.02 * WIDTH).length).toBeGreaterThanOrEqual(0.95 * off.length);
   });
 
-  it('goes no further than where a hand set it', async () => {
-    const veil = lyingAt(5);
-    const keys = [...veil.keys, { ...veil.keys[0], frame: 30 }];
-    const { ended } = await begin({ ...veil, keys }, 5, 'forwards');
-    const { follow } = await ended;
-    expect(follow.keys[follow.keys.length - 1].frame).toBe(29);
-  });
+  it.each([
+    ['forwards', 5, 30, 29],
+    ['backwards', 40, 12, 13],
+  ] as const)(
+    'goes %s no further than where a hand set it, and says so',
+    async (way, frame, handSetAt, last) => {
+      const veil = lyingAt(frame);
+      const other = { ...lyingAt(handSetAt).keys[0], frame: handSetAt };
+      const keys = [...veil.keys, other].sort((a, b) => a.frame - b.frame);
+      const { follow } = await (await begin({ ...veil, keys }, frame, way)).ended;
+      const frames = follow.keys.map((key) => key.frame);
+      expect(way === 'forwards' ? Math.max(...frames) : Math.min(...frames)).toBe(last);
+      expect(follow).toMatchObject({ lostAt: null, handSetAt });
+    },
+  );
 
   it('that is not there, or does not lie on the frame, is refused in a sentence', async () => {
     const { asked } = await begin({ ...lyingAt(5), span: { start: 0, end: 10 } }, 20, 'forwards');

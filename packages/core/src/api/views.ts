@@ -337,8 +337,10 @@ export interface FollowView {
   readonly keys: readonly VeilKey[];
   /** How sure it was, 0–1, for each frame that was looked at, the first one first. */
   readonly confidence: readonly number[];
-  /** The frame from which it was not found any more; null where it went to the end. */
+  /** The frame from which it was not found any more; null where it went as far as it should. */
   readonly lostAt: number | null;
+  /** The next frame on its way where a hand has set a place: it goes no farther. Null where none was. */
+  readonly handSetAt: number | null;
   readonly problem: string | null;
 }
 

@@ -2,6 +2,7 @@ export { type Compose, type Composition, composedSize, createCompose, decodeSize
 export { composeMask } from './compose-mask.js';
 export type { DrawnOverlay } from './dress-assets.js';
 export { type DecodedPicture, type FrameSource, NOTHING_KEPT, type TextEngine } from './frame-source.js';
+export { idleVeils } from './idle-veils.js';
 export {
   ENGINE_VERSION,
   type HeldStill,

@@ -17,7 +17,7 @@ import {
   type Source,
   takeOf,
 } from '@muted-pond/core/recipe';
-import { loopOf } from '@muted-pond/core/render';
+import { idleVeils, loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
 import { diskFull, isDiskFull } from '../disk/index.js';
 import {
@@ -83,6 +83,13 @@ async function renderFile(flags: RenderFlags): Promise<void> {
         composed.span,
         found.loop,
       );
+      for (const { name, keys, span } of idleVeils(recipe, takeOf(recipe, files.map(sourceFile)))) {
+        const [{ frame }] = keys;
+        const frames = span ? `frames ${span.start} to ${span.end - 1}` : `frame ${frame} on`;
+        process.stderr.write(
+          `Warning: “${name}” (--veil, ${frames}) hides nothing: it lies on no frame of this loop, or beside what is seen of it.\n`,
+        );
+      }
       await writeFiles({ ...held, recipe, layers }, files, flags, loop);
     } finally {
       await held.cleanUp();

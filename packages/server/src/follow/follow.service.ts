@@ -26,17 +26,18 @@ export class FollowService {
       priority: 'hand',
       first: (piece, { veil, frame, way }) => ({
         ...{ piece, veil, frame, way, state: 'working', done: 0 },
-        ...{ keys: [], confidence: [], lostAt: null, problem: null },
+        ...{ keys: [], confidence: [], lostAt: null, handSetAt: null, problem: null },
       }),
       tell: (follow) => events.tell({ type: 'follow', follow }),
       run: async (piece, request, signal, change) => {
+        const task = await this.taskOf(piece, request);
         const followed = await runInThread<number, Followed>(
           pool,
-          await this.taskOf(piece, request),
+          task,
           { filename: WORKER, signal },
           (done, tell) => change({ done }, tell),
         );
-        change({ state: 'done', done: 1, ...followed });
+        change({ state: 'done', done: 1, ...followed, handSetAt: handSetBehind(request, task.last) });
       },
     });
   }
@@ -80,4 +81,11 @@ function lastFrame(
   const hands = keys.filter(({ by }) => by === 'hand').map((key) => key.frame);
   if (way === 'forwards') return Math.min(last, ...hands.filter((at) => at > frame).map((at) => at - 1));
   return Math.max(first, ...hands.filter((at) => at < frame).map((at) => at + 1));
+}
+
+/** The place that a hand has set right behind the last frame that is looked at. */
+function handSetBehind({ recipe, veil: id, way }: FollowRequest, last: number): number | null {
+  const behind = way === 'forwards' ? last + 1 : last - 1;
+  const veil = recipe.dress.veils.find((one) => one.id === id);
+  return veil?.keys.some(({ by, frame }) => by === 'hand' && frame === behind) ? behind : null;
 }

@@ -32,6 +32,8 @@ export async function runInThread<Progress, Result>(
       else children.add(message.pid);
       return;
     }
+    // What was on its way when the job was stopped is said of nothing any more.
+    if (signal.aborted) return;
     const now = Date.now();
     const tell = now - toldAt >= TELL_EVERY_MS;
     if (tell) toldAt = now;

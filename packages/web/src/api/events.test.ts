@@ -1,8 +1,8 @@
 import type { FootageView, TrialView } from '@muted-pond/core/api';
 import { QueryClient } from '@tanstack/react-query';
 import { expect, it } from 'vitest';
-import { takeEvent } from './events.js';
-import { keys } from './queries.js';
+import { placeTrial, takeEvent } from './events.js';
+import { keys, mayChange } from './queries.js';
 
 const trial = (id: string, state: TrialView['state']) => ({ id, piece: 'p', state }) as TrialView;
 
@@ -29,4 +29,26 @@ it('news of a strip change only its footage', () => {
   takeEvent(client, { type: 'footage', footage: 'g', strip });
   expect(client.getQueryData<FootageView>(keys.footage('f'))?.strip).toEqual(strip);
   expect(client.getQueryData(keys.footage('g'))).toBeUndefined();
+});
+
+it('what is still said of a trial that is gone does not bring it back', () => {
+  const client = new QueryClient();
+  client.setQueryData(keys.trials('p'), [trial('a', 'working'), trial('b', 'done')]);
+  takeEvent(client, { type: 'trial-gone', piece: 'p', id: 'a' });
+  takeEvent(client, { type: 'trial', trial: trial('a', 'working') });
+  placeTrial(client, trial('a', 'waiting'));
+  expect(client.getQueryData<TrialView[]>(keys.trials('p'))?.map(({ id }) => id)).toEqual(['b']);
+});
+
+it.each([
+  [keys.trials('p'), true],
+  [keys.pieces, true],
+  [keys.practiceHost, true],
+  [keys.footage('f'), true],
+  [keys.piece('p'), false],
+  [keys.times('f'), false],
+  [keys.motion('f', 0, 9), false],
+  [['open-files', ['f']], false],
+])('after a gap, %j is read again: %s', (key, isRead) => {
+  expect(mayChange(key)).toBe(isRead);
 });

@@ -13,7 +13,7 @@ import type {
 } from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
 import { connection } from './connection.js';
-import { keys } from './queries.js';
+import { keys, mayChange } from './queries.js';
 import { afterWeaving } from './weaving.js';
 
 /** Lets the server's news flow into what was asked before. @returns a function that ends it. */
@@ -24,7 +24,9 @@ export function followEvents(client: QueryClient): () => void {
     // After a gap, what was missed is read again.
     if (opened) {
       connection.setState(({ reconnects }) => ({ reconnects: reconnects + 1 }));
-      void client.invalidateQueries();
+      void client.invalidateQueries({
+        predicate: ({ queryKey, state }) => mayChange(queryKey) || state.status === 'error',
+      });
     }
     opened = true;
   };
@@ -75,6 +77,7 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       placeTrial(client, event.trial);
       break;
     case 'trial-gone':
+      goneTrials(client).add(event.id);
       client.setQueryData<TrialView[]>(keys.trials(event.piece), (old) =>
         old?.filter((trial) => trial.id !== event.id),
       );
@@ -82,8 +85,21 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
   }
 }
 
-/** Puts a trial into its piece's list: in its old place, or at the end. */
+const gone = new WeakMap<QueryClient, Set<string>>();
+
+/** Trials that were taken away since the page was opened; their ids are never used again. */
+function goneTrials(client: QueryClient): Set<string> {
+  const there = gone.get(client) ?? new Set();
+  gone.set(client, there);
+  return there;
+}
+
+/**
+ * Puts a trial into its piece's list: in its old place, or at the end. What is still said of one that is gone
+ * does not bring it back.
+ */
 export function placeTrial(client: QueryClient, trial: TrialView): void {
+  if (goneTrials(client).has(trial.id)) return;
   client.setQueryData<TrialView[]>(keys.trials(trial.piece), (old) => {
     if (!old) return old;
     const at = old.findIndex((other) => other.id === trial.id);

@@ -50,6 +50,19 @@ export const keys = {
   motion: (id: string, from: number, to: number) => ['footage', id, 'motion', from, to] as const,
 };
 
+/**
+ * Whether an answer can become another one without being asked: by what the server does, or another window. The
+ * others are worth asking again only where they failed.
+ */
+export function mayChange(key: readonly unknown[]): boolean {
+  const [of, , part] = key;
+  if (of === 'open-files') return false;
+  // A piece is read once when it is opened; the shelf's list may change.
+  if (of === 'pieces') return key.length === 1;
+  // Times and motion are those of bytes that never change.
+  return !(of === 'footage' && (part === 'times' || part === 'motion'));
+}
+
 export const usePieces = () =>
   useQuery({ queryKey: keys.pieces, queryFn: () => callApi<ShelfPiece[]>('GET', 'pieces'), staleTime: 0 });
 

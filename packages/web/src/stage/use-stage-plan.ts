@@ -4,7 +4,7 @@ import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
 import type { Weaves } from '@muted-pond/core/render';
 import { NOTHING_HELD, type Plate } from '@muted-pond/core/still';
-import { useLayoutEffect, useMemo, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import { filesOf } from '../piece/piece-take.js';
@@ -139,12 +139,19 @@ export function useComposedPlace(
 ): ComposedPlace | null {
   const { composed } = useWorkspace();
   const [shown, setShown] = useState<ComposedPlace | null>(null);
+  /** Ends the lease on what is shown. */
+  const lease = useRef(() => {});
+  useEffect(() => () => lease.current(), []);
   useLayoutEffect(() => {
     let current = true;
     composed.load(plan, place).then(
       (pictures) => {
-        if (!current) return;
-        setShown({ plan, place, pictures, held: composed.held(plan) });
+        const held = composed.held(plan);
+        const taken = current ? composed.lease(pictures, held) : null;
+        if (!taken) return;
+        setShown({ plan, place, pictures, held });
+        lease.current();
+        lease.current = taken;
         onProblem(null);
       },
       (error: Error) => current && onProblem(sentenceOf(error)),

@@ -92,6 +92,72 @@ describe('saving by itself', () => {
     expect(outside.saves[1].revision).toBe(5);
   });
 
+  it('has nothing to do where a change is undone before the hand rests', async () => {
+    const { store, outside, autosave, setWidth } = open();
+    setWidth(300);
+    store.temporal.getState().undo();
+    expect(autosave.state.getState()).toEqual({ type: 'saved' });
+    await outside.rest();
+    expect([outside.saves.length, autosave.wouldBeLost()]).toEqual([0, false]);
+  });
+
+  it('has nothing left to do where a save that was refused is undone', async () => {
+    const { store, outside, autosave, setWidth } = open();
+    outside.failNext(new ApiProblem(413, 'too_large', 'Too large.'));
+    setWidth(300);
+    await outside.rest();
+    expect(autosave.state.getState().type).toBe('failed');
+    store.temporal.getState().undo();
+    expect(autosave.state.getState()).toEqual({ type: 'saved' });
+    await outside.rest();
+    expect(outside.saves).toHaveLength(1);
+  });
+
+  it('saves again what is undone while its save is under way, whether that succeeds or not', async () => {
+    for (const failure of [null, new ApiProblem(413, 'too_large', 'Too large.')]) {
+      const { store, outside, autosave, setWidth } = open();
+      if (failure) outside.failNext(failure);
+      setWidth(300);
+      const saving = autosave.flush();
+      store.temporal.getState().undo();
+      await saving;
+      await outside.rest();
+      expect(autosave.state.getState()).toEqual({ type: 'saved' });
+      expect(outside.saves.map((save) => save.recipe.weigh.width)).toEqual(
+        failure ? [300] : [300, recipe.weigh.width],
+      );
+    }
+  });
+
+  it('saves what was undone where it is not known whether the change had arrived', async () => {
+    const { store, outside, autosave, setWidth } = open();
+    outside.failNext(new ApiProblem(0, 'unreachable', 'No answer.'));
+    setWidth(300);
+    await outside.rest();
+    store.temporal.getState().undo();
+    await outside.rest();
+    expect(outside.saves.map((save) => save.recipe.weigh.width)).toEqual([300, recipe.weigh.width]);
+    expect(autosave.state.getState()).toEqual({ type: 'saved' });
+  });
+
+  it('knows its own save again whose answer was lost, and asks nobody to choose', async () => {
+    const { outside, autosave, setWidth } = open();
+    outside.failNext(new ApiProblem(0, 'unreachable', 'No answer.'));
+    setWidth(300);
+    await outside.rest();
+    const arrived = { ...opened, ...outside.saves[0], revision: 5 };
+    outside.failNext(new ApiProblem(409, 'stale', 'Changed elsewhere.', { current: arrived }));
+    setWidth(310);
+    await outside.rest();
+    await outside.rest();
+    expect(outside.saves.map(({ revision, recipe: { weigh } }) => [revision, weigh.width])).toEqual([
+      [4, 300],
+      [4, 310],
+      [5, 310],
+    ]);
+    expect(autosave.state.getState()).toEqual({ type: 'saved' });
+  });
+
   it('does not save what the hand only tries', async () => {
     const { store, outside } = open();
     store.getState().preview((now) => ({ ...now, span: { start: 3, end: 9 } }));

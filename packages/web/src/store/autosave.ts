@@ -43,29 +43,54 @@ const PASSING = [0, 408, 425, 429];
 export function createAutosave(store: PieceStore, opened: PieceView, doors: SaveDoors): Autosave {
   const state = createStore<SaveState>(() => ({ type: 'saved' }));
   let revision = opened.revision;
-  let kept: PieceDocument = documentOf(store.getState());
+  /** What the server has; null while that is not known, since a save may have arrived whose answer did not. */
+  let kept: PieceDocument | null = documentOf(store.getState());
+  let sentLast: PieceDocument | null = null;
   let takeBack = () => {};
   let running: Promise<void> | null = null;
   let failures = 0;
 
-  const isDirty = () => !isSameDocument(store.getState(), kept);
+  const isDirty = () => kept === null || !isSameDocument(store.getState(), kept);
   const schedule = (ms: number) => {
     takeBack();
     takeBack = doors.later(() => void flush(), ms);
   };
 
+  /** All is saved. */
+  function settle(): void {
+    takeBack();
+    failures = 0;
+    state.setState({ type: 'saved' }, true);
+  }
+
+  /** A save of this window had arrived, and only its answer was lost. */
+  function takeOver({ revision: theirs, ...piece }: PieceView): void {
+    revision = theirs;
+    kept = documentOf(piece);
+    settle();
+  }
+
   async function saveOnce(options: CallOptions): Promise<void> {
     const sent = documentOf(store.getState());
+    const before = sentLast;
+    sentLast = sent;
     state.setState({ type: 'saving' }, true);
     try {
       const piece = await doors.save(opened.id, { revision, ...sent }, options);
       revision = piece.revision;
       kept = sent;
-      failures = 0;
-      state.setState({ type: 'saved' }, true);
+      settle();
     } catch (error) {
       if (error instanceof ApiProblem && error.code === 'stale') {
-        state.setState({ type: 'conflict', theirs: (error.body as { current: PieceView }).current }, true);
+        const { current } = error.body as { current: PieceView };
+        if (before && isSameDocument(documentOf(current), before)) takeOver(current);
+        else state.setState({ type: 'conflict', theirs: current }, true);
+        return;
+      }
+      if (mayHaveArrived(error)) kept = null;
+      // It was undone meanwhile: nothing is left to be saved.
+      if (!isDirty()) {
+        settle();
         return;
       }
       const wait = mayPass(error) ? retryAfter(++failures, RETRIES) : null;
@@ -89,7 +114,11 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
 
   const unsubscribe = store.subscribe((now, before) => {
     if (isSameDocument(now, before)) return;
-    if (state.getState().type === 'conflict' || !isDirty()) return;
+    if (state.getState().type === 'conflict') return;
+    if (!isDirty() && !running) {
+      settle();
+      return;
+    }
     state.setState({ type: 'saving' }, true);
     schedule(REST_MS);
   });
@@ -133,4 +162,9 @@ export function createAutosave(store: PieceStore, opened: PieceView, doors: Save
 function mayPass(error: unknown): boolean {
   if (!(error instanceof ApiProblem)) return true;
   return error.status >= 500 || PASSING.includes(error.status);
+}
+
+/** Whether the server may have kept a save all the same: no answer came, or one of somebody in between. */
+function mayHaveArrived(error: unknown): boolean {
+  return !(error instanceof ApiProblem) || error.status === 0 || error.status === 502 || error.status === 504;
 }

@@ -1,5 +1,6 @@
 import type { PieceView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
+import { plainLine } from '@muted-pond/core/schema';
 import { type TemporalState, temporal } from 'zundo';
 import { createStore, type StoreApi } from 'zustand';
 
@@ -46,11 +47,11 @@ export function createPieceStore(piece: PieceView): PieceStore {
           if (!same(recipe, get().recipe)) set({ recipe, draft: null });
         },
         rename(name) {
-          const trimmed = name.trim();
+          const trimmed = plainLine(name);
           if (trimmed && trimmed !== get().name) set({ name: trimmed });
         },
         describe(about) {
-          const trimmed = about.trim();
+          const trimmed = plainLine(about);
           if (trimmed !== get().about) set({ about: trimmed });
         },
         preview(edit) {

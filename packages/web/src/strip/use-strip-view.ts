@@ -2,6 +2,7 @@ import { useHotkeys } from '@mantine/hooks';
 import { type RefObject, useEffect } from 'react';
 import { useStore } from 'zustand';
 import { takeNow, useTake } from '../piece/piece-take.js';
+import { endHere, startHere } from '../piece/span-edits.js';
 import { useWorkspace, type Workspace } from '../piece/workspace-context.js';
 import type { StripView } from '../store/session-store.js';
 import { fitView, scrollView, showFrame, wholeView, zoomView } from './strip-view.js';
@@ -25,7 +26,7 @@ export function changeStripView(workspace: Workspace, change: (view: StripView) 
   showStrip(view.to - view.from >= times.duration * 0.999 ? null : view);
 }
 
-/** Wheel and pinch on the strip, ↑ and ↓ anywhere; and what is stepped to comes into sight. */
+/** Wheel and pinch on the strip; ↑, ↓ and the keys of the span anywhere; what is stepped to comes into sight. */
 export function useStripControls(band: RefObject<HTMLDivElement | null>): void {
   const workspace = useWorkspace();
   const { session } = workspace;
@@ -65,6 +66,9 @@ export function useStripControls(band: RefObject<HTMLDivElement | null>): void {
     ['ArrowUp', zoomAtPlayhead(1 / NOTCH ** 2)],
     ['ArrowDown', zoomAtPlayhead(NOTCH ** 2)],
     ['Home', () => session.getState().showStrip(null)],
+    // The stones of the span stand under this strip.
+    ['S', () => startHere(workspace)],
+    ['E', () => endHere(workspace)],
   ]);
 
   useEffect(

@@ -85,3 +85,9 @@ export function show(what: ReactNode, workspace: Workspace | null = null) {
     ),
   };
 }
+
+/** What a button that is off says of why; null while it is on. */
+export function whyOff(button: HTMLElement): string | null {
+  if (button.getAttribute('aria-disabled') !== 'true') return null;
+  return document.getElementById(button.getAttribute('aria-describedby') ?? '')?.textContent ?? '';
+}

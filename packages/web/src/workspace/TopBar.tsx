@@ -26,24 +26,26 @@ export function TopBar({ children }: { children: ReactNode }) {
       {children}
       <div className={classes.topRight}>
         <SaveNote />
-        <Tooltip label="Undo (Ctrl Z)">
+        <Tooltip label={undoSteps === 0 ? 'Nothing to undo' : 'Undo (Ctrl Z)'}>
           <ActionIcon
             variant="subtle"
             color="deep"
             aria-label="Undo"
-            disabled={undoSteps === 0}
-            onClick={() => undo()}
+            data-disabled={undoSteps === 0 || undefined}
+            aria-disabled={undoSteps === 0 || undefined}
+            onClick={() => undoSteps > 0 && undo()}
           >
             <IconArrowBackUp size={19} />
           </ActionIcon>
         </Tooltip>
-        <Tooltip label="Redo (Ctrl Shift Z)">
+        <Tooltip label={redoSteps === 0 ? 'Nothing to redo' : 'Redo (Ctrl Shift Z)'}>
           <ActionIcon
             variant="subtle"
             color="deep"
             aria-label="Redo"
-            disabled={redoSteps === 0}
-            onClick={() => redo()}
+            data-disabled={redoSteps === 0 || undefined}
+            aria-disabled={redoSteps === 0 || undefined}
+            onClick={() => redoSteps > 0 && redo()}
           >
             <IconArrowForwardUp size={19} />
           </ActionIcon>

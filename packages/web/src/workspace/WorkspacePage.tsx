@@ -1,7 +1,7 @@
 import { Loader } from '@mantine/core';
 import type { PieceView } from '@muted-pond/core/api';
 import { sourceHashes } from '@muted-pond/core/recipe';
-import { lazy, Suspense, useEffect, useMemo } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef } from 'react';
 import { useParams } from 'react-router';
 import { connection } from '../api/connection.js';
 import { type OpenFile, savePiece, useOpenFiles, usePiece } from '../api/queries.js';
@@ -34,24 +34,35 @@ const FETCHED_AFTER_MS = 1500;
 /** Opens a piece: reads it and all that is known of its files, then hands them to the workspace. */
 export function WorkspacePage() {
   const { piece: id = '' } = useParams();
-  const piece = usePiece(id);
-  return (
-    <OpenedOr problem={piece.error}>
-      {piece.data && <WithFiles key={piece.data.id} piece={piece.data} />}
-    </OpenedOr>
-  );
+  return <Opening key={id} id={id} />;
+}
+
+/**
+ * From the moment it is open, the workspace is the truth: what is read again after a gap, or cannot be read,
+ * neither closes it nor opens it anew, or its undo steps would be lost.
+ */
+function Opening({ id }: { id: string }) {
+  const asked = usePiece(id);
+  const piece = useFirst(asked.data);
+  return <OpenedOr problem={asked.error}>{piece && <WithFiles key={piece.id} piece={piece} />}</OpenedOr>;
 }
 
 function WithFiles({ piece }: { piece: PieceView }) {
-  const files = useOpenFiles(sourceHashes(piece.recipe));
-  return (
-    <OpenedOr problem={files.error}>{files.data && <OpenPiece piece={piece} opened={files.data} />}</OpenedOr>
-  );
+  const asked = useOpenFiles(sourceHashes(piece.recipe));
+  const files = useFirst(asked.data);
+  return <OpenedOr problem={asked.error}>{files && <OpenPiece piece={piece} opened={files} />}</OpenedOr>;
+}
+
+/** The first value that came. */
+function useFirst<Value>(value: Value | undefined): Value | undefined {
+  const first = useRef(value);
+  first.current ??= value;
+  return first.current;
 }
 
 function OpenedOr({ problem, children }: { problem: Error | null; children: React.ReactNode }) {
-  if (problem) return <LostPage message={sentenceOf(problem)} />;
   if (children) return children;
+  if (problem) return <LostPage message={sentenceOf(problem)} />;
   return (
     <main className={classes.opening} aria-label="Opening the piece">
       <Loader color="lily" />

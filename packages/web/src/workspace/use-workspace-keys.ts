@@ -1,11 +1,14 @@
 import { useHotkeys, useWindowEvent } from '@mantine/hooks';
 import { useNavigate } from 'react-router';
-import { endHere, startHere, stepFrames } from '../piece/span-edits.js';
+import { stepFrames } from '../piece/span-edits.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { STONES } from '../stones/index.js';
 import { showKeys } from './key-list.js';
 
-/** The keys of product.md that work on every stone. Stones add their own. */
+/**
+ * The keys that work on every stone. Whatever has an effect that is seen on some stones only is added by what
+ * shows it.
+ */
 export function useWorkspaceKeys(): void {
   const workspace = useWorkspace();
   const navigate = useNavigate();
@@ -34,8 +37,6 @@ export function useWorkspaceKeys(): void {
     ['ArrowRight', step(1), ownWay],
     ['shift+ArrowLeft', step(-10), ownWay],
     ['shift+ArrowRight', step(10), ownWay],
-    ['S', () => startHere(workspace)],
-    ['E', () => endHere(workspace)],
     ['mod+Z', () => store.temporal.getState().undo()],
     ['mod+shift+Z', () => store.temporal.getState().redo()],
     ['mod+Y', () => store.temporal.getState().redo()],

@@ -12,6 +12,7 @@ import { BankSection, Card } from '../../ui/Bank.js';
 import { formatSeconds } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
+import { WhyButton } from '../../ui/WhyButton.js';
 import classes from './cut.module.css';
 
 export function SpanSection() {
@@ -85,6 +86,8 @@ export function SpanSection() {
   );
 }
 
+const STILL_LOOKING = 'The footage is still being looked through; it will be ready in a moment.';
+
 /** What needs to know what moves; and a span of so many frames from the one on the stage. */
 function ByActivity({ seconds }: { seconds: number }) {
   const workspace = useWorkspace();
@@ -98,38 +101,37 @@ function ByActivity({ seconds }: { seconds: number }) {
   return (
     <>
       {isMoving && (
-        <Button
+        <WhyButton
           fullWidth
           mt={8}
           color="deep.8"
-          disabled={!isWhole}
+          off={isWhole ? null : STILL_LOOKING}
           onClick={() => activity && takeCalmest(workspace, activity)}
         >
           {isWhole ? `Take the calmest ${formatSeconds(seconds)}` : 'Looking for what moves…'}
-        </Button>
+        </WhyButton>
       )}
       <div className={classes.fromHere}>
         <span className={classes.name}>From here</span>
         <NumberEntry label="Frames from here" value={frames} min={1} max={frameCount} onEnter={setFrames} />
-        <Button
+        <WhyButton
           size="compact-sm"
           variant="default"
-          disabled={frames > left}
-          title={frames > left ? `${left} frames are left from here` : undefined}
+          off={frames > left ? `${left} frames are left from here. Enter fewer, or go back.` : null}
           onClick={() => framesFromHere(workspace, frames)}
         >
           frames
-        </Button>
+        </WhyButton>
         {isMoving && (
-          <Button
+          <WhyButton
             size="compact-sm"
             variant="default"
-            disabled={!isWhole}
+            off={isWhole ? null : STILL_LOOKING}
             title="From the frame on the stage to the end of what moves"
             onClick={() => activity && takeToRest(workspace, activity)}
           >
             till it rests
-          </Button>
+          </WhyButton>
         )}
       </div>
     </>

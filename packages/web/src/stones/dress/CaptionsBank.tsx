@@ -19,7 +19,8 @@ export function CaptionsBank() {
   const add = (start: (typeof CAPTION_STARTS)[keyof typeof CAPTION_STARTS]) => {
     const id = crypto.randomUUID();
     change((recipe) => addEntry(recipe, 'captions', newCaption(start, id)));
-    setDressView({ chosen: id });
+    // What one types next are its words.
+    setDressView({ chosen: id, typing: id, bare: false });
   };
   return (
     <>
@@ -41,7 +42,7 @@ export function CaptionsBank() {
         ) : (
           <>
             <EntryList list="captions" label="Captions, the highest first" names={namesOf(captions)} />
-            <Menu position="bottom-start" withinPortal>
+            <Menu position="bottom-start" withinPortal returnFocus={false}>
               <Menu.Target>
                 <Button size="compact-sm" variant="default" leftSection={<IconPlus size={14} />}>
                   Another caption

@@ -19,7 +19,7 @@ import { usePacedPlan, useStagePlan } from '../../stage/use-stage-plan.js';
 import { FramePlace, PlayControls } from '../../stone/footage-screen.js';
 import type { LaidBlock } from '../../workers/compose-work.js';
 import type { ComposedPictures } from '../../workers/composed-pictures.js';
-import { setDressView, useDressView } from './dress-view.js';
+import { setDressView, showLooks, useDressView } from './dress-view.js';
 import { OverlayGround } from './OverlayGround.js';
 import { momentOf } from './reel-time.js';
 import { useLookPictures } from './use-look-pictures.js';
@@ -33,7 +33,8 @@ export function DressStage() {
   useEffect(
     () => () => {
       session.getState().walkOn('take');
-      setDressView({ bare: false, chosen: null, looks: null, paints: false });
+      setDressView({ bare: false, chosen: null, typing: null, paints: false });
+      showLooks(null);
     },
     [session],
   );
@@ -129,7 +130,7 @@ function DressedPicture({ loop, plan, ground }: DressedPictureProps) {
         onProblem={onProblem}
         onShown={onShown}
       />
-      {laid && laysOver && <OverlayGround shown={size} {...laid} />}
+      {laysOver && <OverlayGround shown={size} frame={laid?.frame ?? size} blocks={laid?.blocks ?? []} />}
     </div>
   );
 }

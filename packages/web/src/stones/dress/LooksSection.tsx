@@ -99,7 +99,8 @@ function LookCard({ name, about, picture, isChosen, weight, onTake }: LookCardPr
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
-    if (!context || !picture) return;
+    // One that is closed has no width.
+    if (!context || !picture || picture.width === 0) return;
     context.canvas.width = picture.width;
     context.canvas.height = picture.height;
     context.drawImage(picture, 0, 0);

@@ -1,7 +1,13 @@
 import { type Caption, cleanText } from '@muted-pond/core/dress';
 import type { Rect, Size } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { type KeyboardEvent, type PointerEvent as ReactPointerEvent, useRef, useState } from 'react';
+import {
+  type KeyboardEvent,
+  type PointerEvent as ReactPointerEvent,
+  useEffect,
+  useRef,
+  useState,
+} from 'react';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import type { LaidBlock } from '../../workers/compose-work.js';
 import { arrowStep, CORNERS } from './arrow-step.js';
@@ -31,8 +37,13 @@ export function OverlayGround({ shown, frame, blocks }: OverlayGroundProps) {
   const emblems = useDressPart('emblems');
   const [guides, setGuides] = useState<readonly Guide[]>([]);
   const chosen = useDressView((view) => view.chosen);
+  const typing = useDressView((view) => view.typing);
+  /** The caption that has the focus once its words are typed. */
+  const [refocused, setRefocused] = useState<string | null>(null);
   const scale = shown.width / frame.width;
   const all = [...captions, ...emblems];
+  const typed = captions.find(({ id }) => id === typing) ?? null;
+  const typedBlock = blocks.find(({ id }) => id === typing);
   return (
     <div className={classes.ground} onPointerDown={() => setDressView({ chosen: null })}>
       {guides.length > 0 && <div className={classes.safe} style={{ inset: `${SAFE_MARGIN * 100}%` }} />}
@@ -44,7 +55,7 @@ export function OverlayGround({ shown, frame, blocks }: OverlayGroundProps) {
         />
       ))}
       {blocks
-        .filter(({ id }) => all.some((one) => one.id === id && one.shown))
+        .filter(({ id }) => id !== typing && all.some((one) => one.id === id && one.shown))
         .map((block) => {
           const caption = captions.find((one) => one.id === block.id) ?? null;
           return (
@@ -55,10 +66,22 @@ export function OverlayGround({ shown, frame, blocks }: OverlayGroundProps) {
               scale={scale}
               shown={shown}
               isChosen={chosen === block.id}
+              takesFocus={refocused === block.id}
               onGuides={setGuides}
             />
           );
         })}
+      {typed && (
+        <TypeHere
+          key={typed.id}
+          caption={typed}
+          rect={typedBlock ? scaled(typedBlock, scale) : guessedRect(typed, shown)}
+          onDone={(isLeft) => {
+            setRefocused(isLeft ? null : typed.id);
+            setDressView({ typing: null });
+          }}
+        />
+      )}
     </div>
   );
 }
@@ -70,12 +93,17 @@ interface BlockProps {
   readonly scale: number;
   readonly shown: Size;
   readonly isChosen: boolean;
+  /** It has the focus as soon as it is there. */
+  readonly takesFocus: boolean;
   readonly onGuides: (guides: readonly Guide[]) => void;
 }
 
-function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps) {
+function Block({ caption, block, scale, shown, isChosen, takesFocus, onGuides }: BlockProps) {
   const { store } = useWorkspace();
-  const [typing, setTyping] = useState(false);
+  const element = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (takesFocus) element.current?.focus();
+  }, [takesFocus]);
   const drag = useRef<{
     readonly x: number;
     readonly y: number;
@@ -105,7 +133,7 @@ function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps)
 
   const take = (event: ReactPointerEvent<HTMLElement>) => {
     event.stopPropagation();
-    if (event.button !== 0 || typing) return;
+    if (event.button !== 0) return;
     event.currentTarget.setPointerCapture(event.pointerId);
     setDressView({ chosen: id, tab: caption ? 'captions' : 'edge' });
     drag.current = { x: event.clientX, y: event.clientY, from: rect, recipe: store.getState().recipe };
@@ -140,7 +168,7 @@ function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps)
     if (way) {
       const { recipe, change } = store.getState();
       change((now) => movedBy(now, recipe, NUDGE * way[0] * shown.width, NUDGE * way[1] * shown.height));
-    } else if (event.key === 'Enter' && caption) setTyping(true);
+    } else if (event.key === 'Enter' && caption) setDressView({ typing: id });
     else if (event.key === 'Escape') setDressView({ chosen: null });
     else return;
     event.preventDefault();
@@ -148,19 +176,10 @@ function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps)
   };
   const label = caption ? `Caption “${caption.text.slice(0, 40)}”` : 'Emblem';
   const style = { left: rect.x, top: rect.y, width: rect.width, height: rect.height };
-  if (typing && caption) {
-    return (
-      <TypeHere
-        caption={caption}
-        style={style}
-        px={(rect.height / caption.text.split('\n').length / caption.style.lineHeight) * 0.98}
-        onDone={() => setTyping(false)}
-      />
-    );
-  }
   return (
     // biome-ignore lint/a11y/useSemanticElements: it holds buttons of its own
     <div
+      ref={element}
       role="button"
       tabIndex={0}
       className={classes.block}
@@ -172,7 +191,7 @@ function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps)
       onPointerMove={move}
       onPointerUp={drop}
       onPointerCancel={drop}
-      onDoubleClick={() => caption && setTyping(true)}
+      onDoubleClick={() => caption && setDressView({ typing: id })}
       onFocus={() => setDressView({ chosen: id })}
       onKeyDown={press}
     >
@@ -199,15 +218,17 @@ function Block({ caption, block, scale, shown, isChosen, onGuides }: BlockProps)
 
 interface TypeHereProps {
   readonly caption: Caption;
-  readonly style: React.CSSProperties;
-  readonly px: number;
-  readonly onDone: () => void;
+  /** Where its words stand on the screen, px. */
+  readonly rect: Rect;
+  /** @param isLeft whether something else was gone to. */
+  readonly onDone: (isLeft: boolean) => void;
 }
 
 /** Words are typed where they stand. */
-function TypeHere({ caption, style, px, onDone }: TypeHereProps) {
+function TypeHere({ caption, rect, onDone }: TypeHereProps) {
   const { preview, keep } = useDressEdits();
   const align = { left: 'left', centre: 'center', right: 'right' } as const;
+  const isLeft = useRef(true);
   return (
     <textarea
       // biome-ignore lint/a11y/noAutofocus: it was opened to type in
@@ -215,11 +236,11 @@ function TypeHere({ caption, style, px, onDone }: TypeHereProps) {
       className={classes.typed}
       aria-label="Words on the picture"
       style={{
-        ...style,
-        width: undefined,
-        minWidth: `calc(${style.width}px + 4em)`,
-        left: `calc(${style.left}px - 2em)`,
-        fontSize: px,
+        top: rect.y,
+        left: `calc(${rect.x}px - 2em)`,
+        minWidth: `calc(${rect.width}px + 4em)`,
+        height: rect.height,
+        fontSize: (rect.height / caption.text.split('\n').length / caption.style.lineHeight) * 0.98,
         lineHeight: caption.style.lineHeight,
         textAlign: align[caption.style.align],
       }}
@@ -232,14 +253,25 @@ function TypeHere({ caption, style, px, onDone }: TypeHereProps) {
       }}
       onKeyDown={(event) => {
         event.nativeEvent.stopPropagation();
-        if (event.key === 'Escape') event.currentTarget.blur();
+        if (event.key !== 'Escape') return;
+        isLeft.current = false;
+        event.currentTarget.blur();
       }}
       onBlur={() => {
         keep((recipe) => recipe);
-        onDone();
+        onDone(isLeft.current);
       }}
     />
   );
+}
+
+/** About where words will stand that are not laid out yet. */
+function guessedRect({ x, y, text, style }: Caption, shown: Size): Rect {
+  const lines = text.split('\n');
+  const px = (style.size / 100) * shown.height;
+  const width = Math.max(...lines.map((line) => line.length)) * px * 0.55;
+  const height = lines.length * px * style.lineHeight;
+  return { x: x * shown.width - width / 2, y: y * shown.height - height / 2, width, height };
 }
 
 function scaled({ x, y, width, height }: Rect, by: number): Rect {

@@ -1,4 +1,5 @@
 import { Button, Progress, SegmentedControl } from '@mantine/core';
+import type { FollowView } from '@muted-pond/core/api';
 import {
   couldBeUndone,
   VEIL_EFFECTS,
@@ -10,6 +11,7 @@ import {
 import { useStore } from 'zustand';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { IdleVeils } from '../../stone/IdleVeils.js';
 import { BankSection } from '../../ui/Bank.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { SliderRow } from '../../ui/SliderRow.js';
@@ -59,6 +61,7 @@ export function VeilsBank() {
             names={Object.fromEntries(veils.map(({ id, name }) => [id, name]))}
           />
         )}
+        <IdleVeils />
         <div className={classes.pair}>
           <Button size="compact-sm" variant="default" onClick={() => add('rectangle')}>
             A rectangle
@@ -206,7 +209,7 @@ function FollowSection({ veil }: { veil: Veil }) {
           {view.problem}
         </p>
       )}
-      {view?.state === 'done' && <Outcome lostAt={view.lostAt} confidence={view.confidence} />}
+      {view?.state === 'done' && <Outcome view={view} />}
       <p className={classes.note}>
         {keys.length === 1 ? '1 place set' : `${keys.length} places set`}
         {key && keys.length > 1 && (
@@ -251,25 +254,35 @@ function withoutFollowing(veil: Veil, playhead: number): Veil['keys'] {
   return [veil.keys.find(({ frame }) => frame === playhead) ?? first];
 }
 
-function Outcome({ lostAt, confidence }: { lostAt: number | null; confidence: readonly number[] }) {
+function Outcome({ view }: { view: FollowView }) {
   const { session } = useWorkspace();
+  const { lostAt, handSetAt, confidence, way } = view;
   const sure = confidence.reduce((sum, one) => sum + one, 0) / Math.max(1, confidence.length);
+  const goesOn = lostAt ?? handSetAt;
   return (
     <p className={classes.note} role="status" data-testid="followed">
-      {lostAt === null ? 'Followed to the end' : `Lost at frame ${lostAt}`}, {Math.round(sure * 100)} % sure.{' '}
-      {lostAt !== null && (
+      {outcomeWords(view)}, {Math.round(sure * 100)} % sure.{' '}
+      {goesOn !== null && (
         <button
           type="button"
           onClick={() => {
             session.getState().setPlaying(false);
-            session.getState().seek(lostAt);
+            session.getState().seek(goesOn);
           }}
         >
-          Go there, set it right, and follow on
+          {lostAt === null
+            ? `Go there, and follow ${way === 'forwards' ? 'on' : 'back'} from it`
+            : 'Go there, set it right, and follow on'}
         </button>
       )}
     </p>
   );
+}
+
+export function outcomeWords({ lostAt, handSetAt, way }: FollowView): string {
+  if (lostAt !== null) return `Lost at frame ${lostAt}`;
+  if (handSetAt !== null) return `Followed to the place set by hand at frame ${handSetAt}`;
+  return way === 'forwards' ? 'Followed to the end' : 'Followed to the beginning';
 }
 
 function SpanSection({ veil }: { veil: Veil }) {

@@ -1,15 +1,18 @@
 // @vitest-environment jsdom
+import type { FollowView } from '@muted-pond/core/api';
 import { CAPTION_STARTS, newCaption, UNDRESSED } from '@muted-pond/core/dress';
-import { screen, within } from '@testing-library/react';
+import { act, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { openedPiece, show } from '../../testing/screen.js';
 import { CaptionsBank } from './CaptionsBank.js';
 import { setDressView } from './dress-view.js';
 import { EdgeBank } from './EdgeBank.js';
-import { VeilsBank } from './VeilsBank.js';
+import { OverlayGround } from './OverlayGround.js';
+import { outcomeWords, VeilsBank } from './VeilsBank.js';
+import { newVeil } from './veil-edits.js';
 
-beforeEach(() => setDressView({ chosen: null, tab: 'captions', paints: false }));
+beforeEach(() => setDressView({ chosen: null, typing: null, tab: 'captions', paints: false }));
 
 const withCaptions = (...texts: string[]) =>
   openedPiece((recipe) => ({
@@ -29,6 +32,34 @@ describe('captions in the bank', () => {
     expect(caption).toMatchObject({ text: 'OPEN', time: null, fadeCs: 0 });
     expect(screen.getByLabelText('Words of the caption')).toHaveProperty('value', 'OPEN');
     expect(screen.getByText('The whole loop')).toBeTruthy();
+  });
+
+  it('are open on the picture with their words selected, before they are laid out there', async () => {
+    const workspace = openedPiece();
+    const size = { width: 640, height: 360 };
+    show(
+      <>
+        <CaptionsBank />
+        <OverlayGround shown={size} frame={size} blocks={[]} />
+      </>,
+      workspace,
+    );
+    const words = () => workspace.store.getState().recipe.dress.captions.map(({ text }) => text);
+    await userEvent.click(screen.getByRole('button', { name: 'A line below' }));
+    const field = screen.getByLabelText('Words on the picture') as HTMLTextAreaElement;
+    expect(document.activeElement).toBe(field);
+    expect(field.value.slice(field.selectionStart, field.selectionEnd)).toBe('Your words');
+    // What is typed at once takes their place.
+    await userEvent.keyboard('Closing time');
+    await userEvent.keyboard('{Escape}');
+    expect(words()).toEqual(['Closing time']);
+    expect(screen.queryByLabelText('Words on the picture')).toBeNull();
+    // One more, from the menu, is open as well.
+    await userEvent.click(screen.getByRole('button', { name: 'Another caption' }));
+    await userEvent.click(await screen.findByRole('menuitem', { name: 'A big word' }));
+    await userEvent.keyboard('TEA');
+    await userEvent.tab();
+    expect(words()).toEqual(['Closing time', 'TEA']);
   });
 
   it('are typed into as one undo step, and control characters are told of', async () => {
@@ -100,6 +131,32 @@ describe('the edge in the bank', () => {
 });
 
 describe('veils in the bank', () => {
+  it('that hide nothing in this loop are told of, until they do', async () => {
+    const place = { x: 0.2, y: 0.2, width: 0.2, height: 0.2 };
+    const idle = {
+      ...newVeil('v', 'rectangle', place, 0, null),
+      name: 'Number plate',
+      span: { start: 0, end: 20 },
+    };
+    const workspace = openedPiece((recipe) => ({
+      ...recipe,
+      span: { start: 20, end: 60 },
+      dress: { ...UNDRESSED, veils: [idle] },
+    }));
+    show(<VeilsBank />, workspace);
+    expect(screen.getByTestId('idle-veils').textContent).toContain('“Number plate” hides nothing');
+    act(() => workspace.store.getState().change((recipe) => ({ ...recipe, span: { start: 10, end: 60 } })));
+    expect(screen.queryByTestId('idle-veils')).toBeNull();
+  });
+
+  it('say how far they were followed', () => {
+    const view = { lostAt: null, handSetAt: null, way: 'forwards' } as FollowView;
+    expect(outcomeWords(view)).toBe('Followed to the end');
+    expect(outcomeWords({ ...view, way: 'backwards' })).toBe('Followed to the beginning');
+    expect(outcomeWords({ ...view, handSetAt: 30 })).toBe('Followed to the place set by hand at frame 30');
+    expect(outcomeWords({ ...view, lostAt: 12 })).toBe('Lost at frame 12');
+  });
+
   it('hide from the first moment, and say when they could be undone', async () => {
     const workspace = openedPiece();
     setDressView({ tab: 'veils' });

@@ -12,6 +12,8 @@ export interface DressView {
   readonly bare: boolean;
   /** The caption, emblem or veil that hands act on. */
   readonly chosen: string | null;
+  /** The caption whose words are typed on the picture. */
+  readonly typing: string | null;
   /** Whether hands paint a veil. */
   readonly paints: boolean;
   readonly brush: BrushLook;
@@ -23,9 +25,21 @@ export const useDressView = create<DressView>(() => ({
   tab: 'colour',
   bare: false,
   chosen: null,
+  typing: null,
   paints: false,
   brush: { size: 80, softness: 0.1, way: 'stir' },
   looks: null,
 }));
 
 export const setDressView = (part: Partial<DressView>) => useDressView.setState(part);
+
+/** Shows other small pictures; those before are closed when the screen has taken these. */
+export function showLooks(looks: LookPictures | null): void {
+  const before = useDressView.getState().looks;
+  setDressView({ looks });
+  if (before) closeLooks(before);
+}
+
+export function closeLooks(looks: LookPictures): void {
+  for (const picture of Object.values(looks)) picture.close();
+}

@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../../pictures/composed-frames.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
-import { setDressView, useDressView } from './dress-view.js';
+import { closeLooks, showLooks, useDressView } from './dress-view.js';
 
 /**
  * Keeps small pictures of each look on a frame of this loop: the one on the stage when it stands still. While a hand is down, and while
@@ -21,7 +21,7 @@ export function useLookPictures(plan: StagePlan, loop: LoopReel | null): void {
     let current = true;
     const shown = isPlaying || place === null ? session.getState().place : place;
     composed.looks(plan, Math.min(shown, round - 1)).then(
-      (looks) => current && setDressView({ looks }),
+      (looks) => (current ? showLooks(looks) : closeLooks(looks)),
       // Another plan or place is asked for by then, or the stage says what is wrong.
       () => {},
     );

@@ -15,6 +15,7 @@ import { BankSection } from '../../ui/Bank.js';
 import { formatSeconds, ordinal } from '../../ui/format.js';
 import { Key } from '../../ui/Key.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
+import { WhyButton } from '../../ui/WhyButton.js';
 import { BlendSection } from './BlendSection.js';
 import classes from './loop.module.css';
 
@@ -92,14 +93,16 @@ function ChosenSection() {
             >
               Duplicate
             </Button>
-            <Button
+            <WhyButton
               size="compact-sm"
               variant="default"
-              disabled={picked.length < 2}
+              off={
+                picked.length < 2 ? 'Choose two frames at least: one alone has no order to turn round.' : null
+              }
               onClick={() => addEdit(workspace, { kind: 'reverse', frames: refs })}
             >
               Reverse
-            </Button>
+            </WhyButton>
           </div>
           <div className={classes.buttons}>
             <Button size="compact-sm" variant="default" onClick={() => moveChosen(workspace, chosen, -1)}>
@@ -152,14 +155,18 @@ function ThinSection() {
       <div className={classes.row}>
         <span>Keep every {ordinal(n)}, and the length</span>
         <NumberEntry label="Keep every so many" value={n} min={2} max={100} onEnter={setN} />
-        <Button
+        <WhyButton
           size="compact-sm"
           variant="default"
-          disabled={items.length <= n}
+          off={
+            items.length <= n
+              ? `The reel has ${items.length} frames, too few to keep every ${ordinal(n)}.`
+              : null
+          }
           onClick={() => removeFrames(workspace, refsAt(items, allButNth(items, n)), true)}
         >
           Thin
-        </Button>
+        </WhyButton>
       </div>
       {found.map(({ name, places, keepTime }) => (
         <div className={classes.row} key={name}>
@@ -169,14 +176,14 @@ function ThinSection() {
           <Button size="compact-sm" variant="default" onClick={() => choosePlaces(items, places)}>
             Show
           </Button>
-          <Button
+          <WhyButton
             size="compact-sm"
             variant="default"
-            disabled={places.length >= items.length}
+            off={places.length >= items.length ? 'Nothing would be left of the reel.' : null}
             onClick={() => removeFrames(workspace, refsAt(items, places), keepTime)}
           >
             Remove
-          </Button>
+          </WhyButton>
         </div>
       ))}
       {answer && found.length === 0 && <p className={classes.note}>No doubles, no black frames.</p>}

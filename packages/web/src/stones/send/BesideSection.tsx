@@ -1,4 +1,4 @@
-import { Anchor, Button, MultiSelect } from '@mantine/core';
+import { Anchor, MultiSelect } from '@mantine/core';
 import type { TrialView } from '@muted-pond/core/api';
 import { fileForm, fileKind } from '@muted-pond/core/files';
 import { type ComparedFile, MOST_COMPARED, sideBySidePage } from '@muted-pond/core/pages';
@@ -12,9 +12,12 @@ import { BankSection } from '../../ui/Bank.js';
 import { formatBytes, formatRate } from '../../ui/format.js';
 import { tellProblem } from '../../ui/notify.js';
 import { saveText } from '../../ui/save-text.js';
+import { WhyButton } from '../../ui/WhyButton.js';
 import { dataUrlOf } from './data-url.js';
 import classes from './send.module.css';
 import { setBeside, setSendView, useBeside, useSendView } from './send-view.js';
+
+const NOT_ENOUGH = 'Choose two finished trials first: there is nothing to compare one with.';
 
 /** Two to four finished files, to be judged beside one another. */
 export function BesideSection() {
@@ -39,20 +42,21 @@ export function BesideSection() {
         }}
         data={done.map((trial) => ({ value: trial.id, label: titleOf(trial) }))}
       />
-      <Button
+      {!isEnough && <p className={classes.about}>{NOT_ENOUGH}</p>}
+      <WhyButton
         fullWidth
         variant="default"
         className={classes.more}
-        disabled={!isEnough}
+        off={isEnough ? null : NOT_ENOUGH}
         onClick={() => setSendView({ stage: stage === 'beside' ? 'page' : 'beside' })}
       >
         {stage === 'beside' && isEnough ? 'Back to the page' : 'Look at them in step'}
-      </Button>
-      <Button
+      </WhyButton>
+      <WhyButton
         fullWidth
         variant="default"
         className={classes.more}
-        disabled={!isEnough}
+        off={isEnough ? null : NOT_ENOUGH}
         onClick={() =>
           void besidePage(name, chosen)
             .then((html) => saveText(html, `${name}, side by side.html`, 'text/html'))
@@ -60,7 +64,7 @@ export function BesideSection() {
         }
       >
         Save as one page
-      </Button>
+      </WhyButton>
       <Publish name={name} chosen={chosen} />
     </BankSection>
   );
@@ -93,16 +97,16 @@ function Publish({ name, chosen }: { name: string; chosen: readonly TrialView[] 
   };
   return (
     <>
-      <Button
+      <WhyButton
         fullWidth
         variant="default"
         className={classes.more}
-        disabled={chosen.length < 2}
+        off={chosen.length < 2 ? NOT_ENOUGH : null}
         loading={isBusy}
         onClick={() => void publish()}
       >
         Publish at {place.name}
-      </Button>
+      </WhyButton>
       {url && (
         <p className={classes.about}>
           <Anchor href={url} target="_blank" rel="noreferrer" size="sm">

@@ -15,6 +15,7 @@ import { setWeighView } from '../../trials/weigh-view.js';
 import { BankSection } from '../../ui/Bank.js';
 import { MOOD_WORDS } from '../../ui/mood-words.js';
 import { tellProblem } from '../../ui/notify.js';
+import { WhyButton } from '../../ui/WhyButton.js';
 import classes from './send.module.css';
 import { setSendView, useSendView } from './send-view.js';
 
@@ -45,6 +46,11 @@ export function PlacesSection() {
     void beginSending(pieceId, request).then(set, tellProblem);
   };
   const isWorking = sending?.state === 'working';
+  const why = !file
+    ? 'The file of the present settings is not made yet; it is in a moment.'
+    : chosen.length === 0
+      ? 'Tick a place first.'
+      : null;
   return (
     <BankSection title="Practice host">
       {host.problem && <p className={classes.about}>{host.problem}</p>}
@@ -65,16 +71,17 @@ export function PlacesSection() {
           Stop sending
         </Button>
       ) : (
-        <Button
+        <WhyButton
           fullWidth
           color="deep.8"
-          disabled={!file || chosen.length === 0}
+          off={why}
           leftSection={<IconSend size={16} />}
           onClick={() => send(chosen.map(({ id }) => id))}
         >
           {chosen.length > 1 ? `Send to ${chosen.length} places` : 'Send'}
-        </Button>
+        </WhyButton>
       )}
+      {!isWorking && why && <p className={classes.about}>{why}</p>}
       {sending?.problem && <p className={classes.refused}>{sending.problem}</p>}
       <ul className={classes.sendings} aria-label="What was sent">
         {sending?.items.map((item) => (

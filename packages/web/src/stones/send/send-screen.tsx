@@ -1,5 +1,6 @@
 import { useTrials } from '../../api/queries.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { IdleVeils } from '../../stone/IdleVeils.js';
 import type { StoneScreen } from '../../stone/stone.js';
 import { useTrialMaker, useTrialsView } from '../../trials/use-trials.js';
 import { BankHead } from '../../ui/Bank.js';
@@ -27,6 +28,7 @@ function SendBank() {
   return (
     <>
       <BankHead title="Send" about="The finished files, under their names, and the words for a page." />
+      <IdleVeils />
       <FilesSection />
       <PlacesSection />
       <PageSection />

@@ -9,7 +9,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { SHIPPED_LIMITS } from '../../../../core/src/testing/shipped-limits.js';
 import { keys } from '../../api/queries.js';
 import type { Workspace } from '../../piece/workspace-context.js';
-import { openedPiece, show } from '../../testing/screen.js';
+import { openedPiece, show, whyOff } from '../../testing/screen.js';
 import { BesideSection } from './BesideSection.js';
 import { FilesSection } from './FilesSection.js';
 import { KindsLedger } from './KindsLedger.js';
@@ -174,10 +174,10 @@ describe('places', () => {
     expect((await row('Chat square')).textContent).toContain('100 KB over, 160 px too wide');
     expect((await row('Blog column')).textContent).toContain('takes it');
     expect((await row('Shop banner')).textContent).toContain('slow');
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Send' }).disabled).toBe(true);
+    expect(whyOff(screen.getByRole('button', { name: 'Send' }))).toBe('Tick a place first.');
     await userEvent.click(screen.getByLabelText('Blog column'));
     await userEvent.click(screen.getByLabelText('Message sticker'));
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Send to 2 places' }).disabled).toBe(false);
+    expect(whyOff(screen.getByRole('button', { name: 'Send to 2 places' }))).toBeNull();
   });
 
   const item = (part: Partial<SendingItem>): SendingItem => ({
@@ -229,13 +229,11 @@ describe('side by side', () => {
       { host: HOST },
     );
     const look = await screen.findByRole<HTMLButtonElement>('button', { name: 'Look at them in step' });
-    expect(look.disabled).toBe(true);
+    expect(whyOff(look)).toMatch(/^Choose two finished trials first/);
     await userEvent.click(screen.getByRole('combobox', { name: 'Trials side by side' }));
     for (const name of [/^A · GIF/, /^B · WebP/])
       await userEvent.click(await screen.findByRole('option', { name }));
-    expect(look.disabled).toBe(false);
-    expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Publish at Blog column' }).disabled).toBe(
-      false,
-    );
+    expect(whyOff(look)).toBeNull();
+    expect(whyOff(screen.getByRole('button', { name: 'Publish at Blog column' }))).toBeNull();
   });
 });

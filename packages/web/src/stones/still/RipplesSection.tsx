@@ -1,4 +1,4 @@
-import { ActionIcon, Button, Menu, TextInput } from '@mantine/core';
+import { ActionIcon, Menu, TextInput } from '@mantine/core';
 import { UserError } from '@muted-pond/core/errors';
 import { proposedMasks, type Ripple, type StillSettings } from '@muted-pond/core/still';
 import {
@@ -21,6 +21,7 @@ import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { tellProblem } from '../../ui/notify.js';
 import { SliderRow } from '../../ui/SliderRow.js';
+import { WhyButton } from '../../ui/WhyButton.js';
 import { RippleLoop } from './RippleLoop.js';
 import classes from './still.module.css';
 import { changeRipple, dropRipple, moveRipple, withProposal, withRounds } from './still-edits.js';
@@ -49,14 +50,14 @@ export function RipplesSection() {
       </ul>
       <div className={classes.buttons}>
         <Propose still={still} set={set} />
-        <Button
+        <WhyButton
           variant="default"
-          disabled={active === null}
+          off={active === null ? 'The next stroke begins a ripple of its own already.' : null}
           title="The next stroke begins a ripple of its own"
           onClick={() => setStillView({ active: null })}
         >
           Add
-        </Button>
+        </WhyButton>
       </div>
       {still.ripples.length > 0 && <LoopEach />}
       {active === null && still.ripples.length > 0 && (
@@ -207,9 +208,15 @@ function Propose({ still, set }: { still: StillSettings; set: (still: StillSetti
     }
   };
   return (
-    <Button color="deep" flex={1} loading={looking} disabled={!footage} onClick={() => void propose()}>
+    <WhyButton
+      color="deep"
+      flex={1}
+      loading={looking}
+      off={footage ? null : 'Only footage moves: pictures have nothing to propose. Paint instead.'}
+      onClick={() => void propose()}
+    >
       Propose from motion
-    </Button>
+    </WhyButton>
   );
 }
 
@@ -240,16 +247,16 @@ function LoopEach() {
   };
   if (!footage) return null;
   return (
-    <Button
+    <WhyButton
       fullWidth
       mt={8}
       variant="default"
       loading={looking}
-      disabled={!findRounds}
+      off={findRounds ? null : 'The footage is still being looked through; it will be ready in a moment.'}
       title="Finds the stretch in which each ripple meets itself, and a length of the reel that fits them all"
       onClick={() => void find()}
     >
       Find a loop for each
-    </Button>
+    </WhyButton>
   );
 }

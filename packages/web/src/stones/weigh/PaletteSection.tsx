@@ -9,6 +9,7 @@ import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { setWeighView, useWeighView } from '../../trials/weigh-view.js';
 import { BankSection } from '../../ui/Bank.js';
+import { WhyButton } from '../../ui/WhyButton.js';
 import { chooseColour, releaseColour } from './chosen-edits.js';
 import classes from './weigh.module.css';
 
@@ -161,17 +162,23 @@ function OwnColour({ isFull, onKeep }: { isFull: boolean; onKeep: (colour: strin
         onChange={setTyped}
         eyeDropperButtonProps={{ 'aria-label': 'Take a colour from the screen' }}
       />
-      <Button
+      <WhyButton
         size="compact-sm"
         variant="default"
-        disabled={isFull || !COLOUR_PATTERN.test(colour)}
+        off={
+          isFull
+            ? 'As many colours are kept as can be. Let one go first.'
+            : COLOUR_PATTERN.test(colour)
+              ? null
+              : 'Type a colour as six digits first, such as #1f8a70.'
+        }
         onClick={() => {
           onKeep(colour);
           setTyped('');
         }}
       >
         Keep it
-      </Button>
+      </WhyButton>
     </div>
   );
 }

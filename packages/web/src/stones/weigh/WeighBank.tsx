@@ -8,6 +8,7 @@ import { evenRateNear, evenRates, fastestRate } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { IdleVeils } from '../../stone/IdleVeils.js';
 import { Likeness } from '../../trials/Likeness.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { BankHead, BankSection } from '../../ui/Bank.js';
@@ -45,6 +46,7 @@ export function WeighBank() {
         title="Weigh"
         about="As light as it must be. Every figure is measured on the finished file."
       />
+      <IdleVeils />
       <Weight trial={shown} isCurrent={shown === current} />
       <KindSection />
       <LimitSection figures={shown?.figures ?? null} />

@@ -4,7 +4,7 @@ import { QUALITIES } from '@muted-pond/core/files';
 import { screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
-import { openedPiece, show } from '../../testing/screen.js';
+import { openedPiece, show, whyOff } from '../../testing/screen.js';
 import { GifFields } from './kinds/GifFields.js';
 import { NotesSection } from './NotesSection.js';
 import { PaletteSection } from './PaletteSection.js';
@@ -65,7 +65,7 @@ describe('the palette', () => {
     show(<PaletteSection figures={FIGURES} />, piece);
     const keep = screen.getByRole<HTMLButtonElement>('button', { name: 'Keep it' });
     await userEvent.type(screen.getByLabelText('A colour to keep'), '#1f8a7');
-    expect(keep.disabled).toBe(true);
+    expect(whyOff(keep)).toMatch(/^Type a colour as six digits first/);
     await userEvent.type(screen.getByLabelText('A colour to keep'), '0');
     await userEvent.click(keep);
     expect(piece.store.getState().recipe.weigh.gif.kept).toEqual(['#1f8a70']);
