@@ -408,9 +408,13 @@ const DOORS: Record<string, readonly string[]> = {
   containers: [
     'PNG_FILTERS',
     'apngFrameBytes',
+    'createWebpCanvas',
     'filterRows',
+    'readWebp',
     'readWebpFrames',
     'retimeIsoFile',
+    'stillWebp',
+    'webpFramePlace',
     'withMatroskaDuration',
     'writeApng',
     'writeWebp',

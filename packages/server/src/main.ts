@@ -1,9 +1,9 @@
 import { isIP } from 'node:net';
 import { readToken } from './access/index.js';
 import { createApp } from './create-app.js';
+import { warmReader } from './inspection/index.js';
 import { JobPool } from './jobs/index.js';
 import { WARM_UP_WORKER } from './making/index.js';
-import { warmReader } from './media/index.js';
 import { dataFolders, readSettings } from './settings.js';
 import { endOnSignals } from './signals.js';
 import { startProblem } from './start-problem.js';

@@ -1,12 +1,17 @@
 import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { seeded } from '../testing/seeded.js';
+import { seeded, wholeFrom } from '../testing/seeded.js';
 import {
+  createWebpCanvas,
   filterRows,
   PNG_FILTERS,
+  readWebp,
   readWebpFrames,
   retimeIsoFile,
+  stillWebp,
+  type WebpFrameChunk,
+  webpFramePlace,
   withMatroskaDuration,
   writeApng,
   writeWebp,
@@ -33,6 +38,17 @@ const rawOf = (all: readonly Uint8Array[]) =>
     raw: { width: SIZE.width, height: SIZE.height * all.length, channels: 4, pageHeight: SIZE.height },
   });
 
+/** The largest difference of two RGBA8 pictures as they look: colours weighed by alpha, and alpha itself. */
+function farthest(one: Uint8Array, other: Uint8Array): number {
+  let most = 0;
+  for (let i = 0; i < one.length; i++) {
+    const at = i | 3;
+    const weighed = (rgba: Uint8Array) => (i === at ? rgba[at] : (rgba[i] * rgba[at]) / 255);
+    most = Math.max(most, Math.abs(weighed(one) - weighed(other)));
+  }
+  return most;
+}
+
 describe('animated WebP', () => {
   it.each([1, 2, 3])('is read and written again with other delays and plays (seed %i)', async (seed) => {
     const all = pictures(seed, 5);
@@ -47,6 +63,45 @@ describe('animated WebP', () => {
     const { delay, loop } = await read.metadata();
     expect([delay, loop]).toEqual([[150, 180, 210, 240, 270], 7]);
     expect(Buffer.compare(await read.ensureAlpha().raw().toBuffer(), Buffer.concat(all))).toBe(0);
+  });
+
+  it.each([1, 2, 3, 4, 5, 6])('is laid frame on frame as another reader does it (seed %i)', async (seed) => {
+    const random = seeded(seed);
+    const canvas = { width: 48, height: 36 };
+    const frames: WebpFrameChunk[] = [];
+    for (let i = 0; i < 9; i++) {
+      // Frames lie at even places.
+      const x = 2 * wholeFrom(random, 0, 10);
+      const y = 2 * wholeFrom(random, 0, 8);
+      const size = { width: wholeFrom(random, 1, 48 - x), height: wholeFrom(random, 1, 36 - y) };
+      const isSolid = random() < 0.3;
+      const rgba = Uint8Array.from({ length: size.width * size.height * 4 }, (_, b) =>
+        b % 4 === 3 && isSolid ? 255 : b % 4 === 3 && random() < 0.3 ? 0 : wholeFrom(random, 0, 255),
+      );
+      const way = random() < 0.5 ? { lossless: true } : { quality: 80 };
+      const raw = { ...size, channels: 4 as const };
+      const still = await sharp(rgba, { raw }).webp(way).toBuffer();
+      const [frame] = readWebpFrames(still, size, 100).frames;
+      const payload = new Uint8Array(frame.payload);
+      payload[0] = x / 2;
+      payload[3] = y / 2;
+      const isDisposed = random() < 0.3;
+      // Flags: disposed, not blended.
+      payload[15] = (isDisposed ? 1 : 0) | (random() < 0.4 ? 2 : 0);
+      frames.push({ payload, durationMs: 100, isDisposed });
+    }
+    const bytes = writeWebp({ ...canvas, frames }, 0);
+    const roll = await sharp(Buffer.from(bytes), { pages: -1 }).ensureAlpha().raw().toBuffer();
+    const read = readWebp(bytes);
+    expect([read.width, read.height, read.frames.length]).toEqual([48, 36, 9]);
+    const laid = createWebpCanvas(canvas.width, canvas.height);
+    for (const [place, frame] of read.frames.entries()) {
+      const rgba = await sharp(stillWebp(frame)).ensureAlpha().raw().toBuffer();
+      const seen = laid.lay(webpFramePlace(frame), rgba);
+      const at = place * seen.length;
+      // Readers round what is mixed in ways of their own: as it looks, they differ by a level or two.
+      expect(farthest(seen, roll.subarray(at, at + seen.length)), `frame ${place}`).toBeLessThanOrEqual(2);
+    }
   });
 
   it('takes a picture without motion as one frame', async () => {

@@ -2,4 +2,14 @@ export { type ApngFrame, apngFrameBytes, type PngColours, writeApng } from './ap
 export { type IsoTimes, retimeIsoFile } from './iso-boxes.js';
 export { withMatroskaDuration } from './matroska.js';
 export { filterRows, PNG_FILTERS, type PngFilter } from './png-filters.js';
-export { readWebpFrames, type WebpAnimation, type WebpFrameChunk, writeWebp } from './webp.js';
+export {
+  readWebp,
+  readWebpFrames,
+  stillWebp,
+  type WebpAnimation,
+  type WebpFrameChunk,
+  type WebpFramePlace,
+  webpFramePlace,
+  writeWebp,
+} from './webp.js';
+export { createWebpCanvas, type WebpCanvas } from './webp-canvas.js';

@@ -86,6 +86,50 @@ export function readWebpFrames(
   return { ...size, frames };
 }
 
+/**
+ * An animation as it was written.
+ * @throws RangeError when the bytes are no whole animated WebP.
+ */
+export function readWebp(bytes: Uint8Array): WebpAnimation {
+  const head = chunksOf(bytes).find(({ id }) => id === 'VP8X')?.payload;
+  if (!head) throw new RangeError('This WebP is no animation.');
+  return readWebpFrames(bytes, { width: uint24(head, 4) + 1, height: uint24(head, 7) + 1 }, 0);
+}
+
+/** Where a frame lies on its canvas, px, and how it is laid there. */
+export interface WebpFramePlace {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+  /** Mixed with what is there, by its alpha; else it takes its place. */
+  readonly isBlended: boolean;
+  readonly isDisposed: boolean;
+}
+
+export function webpFramePlace({ payload, isDisposed }: WebpFrameChunk): WebpFramePlace {
+  return {
+    x: 2 * uint24(payload, 0),
+    y: 2 * uint24(payload, 3),
+    width: uint24(payload, 6) + 1,
+    height: uint24(payload, 9) + 1,
+    isBlended: (payload[FRAME_HEADER_BYTES - 1] & DO_NOT_BLEND) === 0,
+    isDisposed,
+  };
+}
+
+/** The picture of one frame as a file of its own, without motion. */
+export function stillWebp(frame: WebpFrameChunk): Uint8Array {
+  const picture = frame.payload.subarray(FRAME_HEADER_BYTES);
+  const { width, height } = webpFramePlace(frame);
+  const head =
+    fourCc(picture, 0) === 'ALPH'
+      ? chunk('VP8X', concat([Uint8Array.of(HAS_ALPHA, 0, 0, 0), u24(width - 1), u24(height - 1)]))
+      : new Uint8Array();
+  const body = concat([fourCcBytes('WEBP'), head, picture]);
+  return concat([fourCcBytes('RIFF'), u32(body.length), body]);
+}
+
 /** What stands for a picture without motion in an animation. */
 function stillFrame(
   chunks: readonly Chunk[],

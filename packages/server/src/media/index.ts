@@ -15,10 +15,10 @@ export {
 } from '../decoder/index.js';
 export { decodeFrames } from './decode-frames.js';
 export { frameTimes } from './frame-times.js';
-export { inspectFile, warmReader } from './inspect-file.js';
 export { assertWhole, openPicture, probePicture } from './picture.js';
 export { pictureLibrary } from './picture-library.js';
 export { probeHere } from './probe-here.js';
 export { readSignatures } from './read-signatures.js';
-export { isDrawing } from './sniff.js';
+export { probeInThread } from './reading-thread.js';
+export { type FileKind, isDrawing, sniffFile } from './sniff.js';
 export { encodeGreyPng, encodePng, viewType } from './view-picture.js';

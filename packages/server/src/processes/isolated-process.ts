@@ -31,7 +31,7 @@ export interface IsolatedOptions {
  * Processes are started when they are needed and used again.
  */
 export class IsolatedProcess<Request, Reply> {
-  private readonly queue = new PQueue({ concurrency: Math.min(2, availableParallelism()) });
+  private queue: PQueue | null = null;
   private readonly idle = new Map<ChildProcess, NodeJS.Timeout>();
 
   /** @param file calls `serveRequests`; with THREAD_ENDING. */
@@ -39,6 +39,7 @@ export class IsolatedProcess<Request, Reply> {
 
   /** @throws UserError where the file is refused, or has ended its reader. */
   run(request: Request, options: IsolatedOptions): Promise<Reply> {
+    this.queue ??= new PQueue({ concurrency: Math.min(2, availableParallelism()) });
     return this.queue.add(() => this.runNow(request, options)) as Promise<Reply>;
   }
 

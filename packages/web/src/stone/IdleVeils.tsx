@@ -19,7 +19,7 @@ export function IdleVeils() {
     <p className={notes.warning} role="alert" data-testid="idle-veils">
       {names.map((name) => `“${name}”`).join(', ')} {names.length === 1 ? 'hides' : 'hide'} nothing:{' '}
       {names.length === 1 ? 'it lies' : 'they lie'} on no frame of this loop, or beside what is seen of it.
-      Change the frames or the place in Dress, under Veils.
+      Change its frames or its place in Dress, under Veils.
     </p>
   );
 }

@@ -2,7 +2,7 @@ import { promisify } from 'node:util';
 import { constants, deflate } from 'node:zlib';
 import { startApng } from '@muted-pond/core/files';
 import { hexOf } from '@muted-pond/core/palette';
-import { copyToShared, type PixelFrame } from '@muted-pond/core/pixels';
+import { copyToShared } from '@muted-pond/core/pixels';
 import { readMovie } from '../../encoding/index.js';
 import { framesAtTimes } from './frames-at-times.js';
 import { GIF_DOING } from './gif.js';
@@ -35,9 +35,7 @@ export const apng: Maker = {
     };
   },
   async *read(bytes, delaysCs) {
-    const pictures: PixelFrame[] = [];
-    for await (const picture of readMovie(bytes, null)) pictures.push(picture);
-    yield* framesAtTimes(pictures, apngDelays(bytes), delaysCs);
+    yield* framesAtTimes(readMovie(bytes, null), apngDelays(bytes), delaysCs);
   },
 };
 

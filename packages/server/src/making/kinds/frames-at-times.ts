@@ -2,22 +2,27 @@ import type { PixelFrame } from '@muted-pond/core/pixels';
 
 /**
  * One picture for each frame of the reel, of a file in which a frame that changes nothing lengthens the one
- * before.
+ * before. Pictures are taken when they are due, so no more than one is held.
  * @param delaysMs of the file's pictures.
  * @param delaysCs of the reel's frames.
  */
-export function* framesAtTimes(
-  pictures: readonly PixelFrame[],
+export async function* framesAtTimes(
+  pictures: AsyncIterable<PixelFrame>,
   delaysMs: readonly number[],
   delaysCs: readonly number[],
-): Generator<PixelFrame> {
-  let picture = 0;
-  let endsMs = delaysMs[0] ?? Number.POSITIVE_INFINITY;
+): AsyncGenerator<PixelFrame> {
+  let read = 0;
+  let shown = 0;
   let atMs = 0;
-  for (const delayCs of delaysCs) {
+  let endsMs = 0;
+  for await (const picture of pictures) {
+    endsMs += delaysMs[read++];
+    const isLast = read >= delaysMs.length;
     // Half a thousandth of a second is rounding.
-    while (picture + 1 < pictures.length && atMs >= endsMs - 0.5) endsMs += delaysMs[++picture];
-    yield pictures[picture];
-    atMs += delayCs * 10;
+    while (shown < delaysCs.length && (isLast || atMs < endsMs - 0.5)) {
+      yield picture;
+      atMs += delaysCs[shown++] * 10;
+    }
+    if (shown === delaysCs.length) return;
   }
 }

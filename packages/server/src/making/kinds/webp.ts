@@ -1,6 +1,14 @@
-import { readWebpFrames, type WebpFrameChunk, writeWebp } from '@muted-pond/core/containers';
+import {
+  createWebpCanvas,
+  readWebp,
+  readWebpFrames,
+  stillWebp,
+  type WebpFrameChunk,
+  webpFramePlace,
+  writeWebp,
+} from '@muted-pond/core/containers';
 import { patienceOf } from '@muted-pond/core/files';
-import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
+import { createFrame, type PixelFrame, type Size } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { pictureLibrary } from '../../media/index.js';
 import { framesAtTimes } from './frames-at-times.js';
@@ -57,21 +65,35 @@ export const webp: Maker = {
     };
   },
   async *read(bytes, delaysCs) {
-    const input = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.length);
-    const sharp = await pictureLibrary();
-    const picture = sharp(input, { pages: -1, limitInputPixels: false });
-    const { width = 0, height = 0, pageHeight = height, delay = [] } = await picture.metadata();
-    const roll = await picture.ensureAlpha().raw().toBuffer();
-    const pages = Array.from({ length: roll.length / (width * pageHeight * 4) }, (_, page) =>
-      createFrame(
-        width,
-        pageHeight,
-        new Uint8Array(roll.buffer, roll.byteOffset + page * width * pageHeight * 4, width * pageHeight * 4),
-      ),
-    );
-    yield* framesAtTimes(pages, delay, delaysCs);
+    const { width, height, frames } = readWebp(bytes);
+    const delays = frames.map(({ durationMs }) => durationMs);
+    yield* framesAtTimes(picturesOf(frames, { width, height }), delays, delaysCs);
   },
 };
+
+/** Pictures that are decoded before they are asked for. */
+const DECODED_AHEAD = 4;
+
+/** What is seen at each frame, one after the other: of a long reel, not all are held. */
+async function* picturesOf(
+  frames: readonly WebpFrameChunk[],
+  { width, height }: Size,
+): AsyncGenerator<PixelFrame> {
+  const sharp = await pictureLibrary();
+  const canvas = createWebpCanvas(width, height);
+  const decode = async (frame: WebpFrameChunk) => {
+    const decoded = await sharp(stillWebp(frame), { limitInputPixels: false }).ensureAlpha().raw().toBuffer();
+    return new Uint8Array(decoded.buffer, decoded.byteOffset, decoded.length);
+  };
+  const ahead: Promise<Uint8Array>[] = [];
+  for (const [place, frame] of frames.entries()) {
+    while (ahead.length < DECODED_AHEAD && place + ahead.length < frames.length) {
+      ahead.push(decode(frames[place + ahead.length]));
+    }
+    const rgba = await (ahead.shift() as Promise<Uint8Array>);
+    yield createFrame(width, height, canvas.lay(webpFramePlace(frame), rgba).slice());
+  }
+}
 
 /** A run as it was encoded. */
 interface EncodedRun {

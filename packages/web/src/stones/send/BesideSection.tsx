@@ -48,6 +48,7 @@ export function BesideSection() {
         variant="default"
         className={classes.more}
         off={isEnough ? null : NOT_ENOUGH}
+        isTold
         onClick={() => setSendView({ stage: stage === 'beside' ? 'page' : 'beside' })}
       >
         {stage === 'beside' && isEnough ? 'Back to the page' : 'Look at them in step'}
@@ -57,6 +58,7 @@ export function BesideSection() {
         variant="default"
         className={classes.more}
         off={isEnough ? null : NOT_ENOUGH}
+        isTold
         onClick={() =>
           void besidePage(name, chosen)
             .then((html) => saveText(html, `${name}, side by side.html`, 'text/html'))
@@ -102,6 +104,7 @@ function Publish({ name, chosen }: { name: string; chosen: readonly TrialView[] 
         variant="default"
         className={classes.more}
         off={chosen.length < 2 ? NOT_ENOUGH : null}
+        isTold
         loading={isBusy}
         onClick={() => void publish()}
       >

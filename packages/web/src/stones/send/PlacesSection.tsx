@@ -75,6 +75,7 @@ export function PlacesSection() {
           fullWidth
           color="deep.8"
           off={why}
+          isTold
           leftSection={<IconSend size={16} />}
           onClick={() => send(chosen.map(({ id }) => id))}
         >

@@ -1,7 +1,5 @@
 import { sizeWithin } from '@muted-pond/core/pixels';
-import type { MediaFacts } from '../decoder/index.js';
-import { decodeFrames } from './decode-frames.js';
-import { probeHere } from './probe-here.js';
+import { decodeFrames, type MediaFacts, probeHere } from '../media/index.js';
 
 /** A file that is looked at. */
 export interface Inspection {

@@ -1,9 +1,7 @@
-import type { MediaFacts } from '../decoder/index.js';
+import { type FileKind, type MediaFacts, probeInThread, sniffFile } from '../media/index.js';
 import { IsolatedProcess } from '../processes/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import { assertDecodes, type Inspection } from './inspect-here.js';
-import { probeInThread } from './reading-thread.js';
-import { type FileKind, sniffFile } from './sniff.js';
 
 /** Longer than this, a picture is made to hurt, ms. */
 const LONGEST_MS = 60_000;

@@ -1,0 +1,1 @@
+export { inspectFile, warmReader } from './inspect-file.js';
