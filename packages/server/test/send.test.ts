@@ -1,4 +1,5 @@
-import { chmodSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { chmodSync, mkdtempSync, readdirSync, readlinkSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { delimiter, join } from 'node:path';
 import type { KindsView, PieceView, TrialView } from '@muted-pond/core/api';
@@ -6,11 +7,14 @@ import { SENT_KINDS } from '@muted-pond/core/files';
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import sharp from 'sharp';
+import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fromBuffer } from 'yauzl';
 import { type MovieWish, movieTimes, startMovie } from '../src/encoding/index.js';
 import { checkKind } from '../src/making/check-kind.js';
 import { openScratch, sweepScratch } from '../src/scratch/index.js';
+import { BlobStore } from '../src/storage/index.js';
+import { Trial } from '../src/trials/index.js';
 import { finishedTrial, type Problem, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder, NUMBERED_WIDTH, numberedFrames, readNumber } from './clips.js';
 
@@ -117,6 +121,50 @@ describe('files saved together', () => {
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify(body),
     });
+
+  it('are let go of when whoever saves them goes', async () => {
+    const trial = await finishedTrial(app, piece.id, recipe);
+    // Larger than what lies in buffers on the way.
+    const blob = await app.nest.get(BlobStore).put(randomBytes(48 * 1024 ** 2));
+    await app.nest.get(DataSource).getRepository(Trial).update(trial.id, { blob });
+    const holding = () =>
+      readdirSync('/proc/self/fd').filter((name) => {
+        try {
+          return readlinkSync(`/proc/self/fd/${name}`).includes(blob);
+        } catch {
+          return false;
+        }
+      });
+    const leaving = new AbortController();
+    const response = await fetch(`${app.url}/api/packages`, {
+      ...{ method: 'POST', signal: leaving.signal, headers: { 'content-type': 'application/json' } },
+      body: JSON.stringify({ files: [{ trial: trial.id, name: 'large.gif' }], texts: [] }),
+    });
+    const reader = response.body?.getReader();
+    await reader?.read();
+    expect(holding()).toHaveLength(1);
+    leaving.abort();
+    await expect(reader?.read()).rejects.toThrow();
+    await expect.poll(holding, { timeout: 1000 }).toEqual([]);
+  });
+
+  it('whose names are long in bytes can be unpacked', async () => {
+    const { id } = await finishedTrial(app, piece.id, recipe);
+    const name = `${'水'.repeat(100)}.gif`;
+    const response = await packed({ files: [{ trial: id, name }], texts: [{ name, text: 'x' }] });
+    const names = await entriesOf(Buffer.from(await response.arrayBuffer()));
+    expect(new Set(names).size).toBe(2);
+    const folder = mkdtempSync(join(tmpdir(), 'muted-pond-unpacked-'));
+    try {
+      for (const one of names) {
+        expect(Buffer.byteLength(one)).toBeLessThanOrEqual(200);
+        // The file system takes the name as it stands.
+        writeFileSync(join(folder, one), '');
+      }
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
+  });
 
   it('are a ZIP in which no name stands twice or leads out of it', async () => {
     const { id } = await finishedTrial(app, piece.id, recipe);

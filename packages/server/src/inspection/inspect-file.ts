@@ -5,8 +5,8 @@ import { assertDecodes, type Inspection } from './inspect-here.js';
 
 /** Longer than this, a picture is made to hurt, ms. */
 const LONGEST_MS = 60_000;
-/** Read by libraries in the process itself; videos have processes of their own, GIFs are read by our own code. */
-const FOREIGN: readonly FileKind[] = ['picture', 'webp-animation'];
+/** Read by libraries in the process itself; videos have processes of their own. */
+const FOREIGN: readonly FileKind[] = ['picture', 'webp-animation', 'gif'];
 
 const isolated = new IsolatedProcess<Inspection, MediaFacts>(
   new URL(`./foreign.process.${THREAD_ENDING}`, import.meta.url),

@@ -53,7 +53,7 @@ export async function probeGif(path: string, name: string): Promise<AnimationFac
 }
 
 /** Files that were read last, the newest last: their frames are often asked for one after the other. */
-let players: { readonly path: string; readonly player: GifPlayer }[] = [];
+let players: { readonly identity: string; readonly player: GifPlayer }[] = [];
 const MOST_PLAYERS = 2;
 
 export async function* decodeGif(request: DecodeRequest<AnimationFacts>): AsyncGenerator<DecodedFrame> {
@@ -73,11 +73,14 @@ export async function* decodeGif(request: DecodeRequest<AnimationFacts>): AsyncG
 }
 
 async function playerOf(path: string, name: string): Promise<GifPlayer> {
-  const there = players.find((one) => one.path === path) ?? {
-    path,
+  // Another file may be written under the same path.
+  const { size, mtimeMs, ino } = await stat(path);
+  const identity = `${path} ${ino} ${size} ${mtimeMs}`;
+  const there = players.find((one) => one.identity === identity) ?? {
+    identity,
     player: new GifPlayer(await open(path, name)),
   };
-  players = [...players.filter((one) => one.path !== path), there].slice(-MOST_PLAYERS);
+  players = [...players.filter((one) => one.identity !== identity), there].slice(-MOST_PLAYERS);
   return there.player;
 }
 

@@ -1,3 +1,4 @@
+import { once } from 'node:events';
 import { createReadStream } from 'node:fs';
 import { PassThrough, Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -42,7 +43,10 @@ interface Entry {
   readonly open: () => Readable;
 }
 
-/** Entries as they are, one after the other: they are packed already. */
+/**
+ * Entries as they are, one after the other: they are packed already. Whoever stops taking them lets go of the file
+ * that is open.
+ */
 function zipOf(entries: readonly Entry[]): Readable {
   const out = new PassThrough();
   const zip = new Zip((error, piece, isLast) => {
@@ -52,16 +56,20 @@ function zipOf(entries: readonly Entry[]): Readable {
       if (isLast) out.end();
     }
   });
+  const gone = new AbortController();
+  out.once('close', () => gone.abort());
+  const { signal } = gone;
   const fill = async () => {
     for (const { name, open } of entries) {
       const entry = new ZipPassThrough(name);
       zip.add(entry);
-      await pipeline(open(), async (chunks) => {
+      const push = async (chunks: AsyncIterable<Uint8Array>) => {
         for await (const chunk of chunks) {
-          entry.push(chunk as Uint8Array);
-          if (out.writableNeedDrain) await new Promise((resolve) => out.once('drain', resolve));
+          entry.push(chunk);
+          if (out.writableNeedDrain) await once(out, 'drain', { signal });
         }
-      });
+      };
+      await pipeline(open(), push, { signal });
       entry.push(new Uint8Array(), true);
     }
     zip.end();

@@ -1,7 +1,9 @@
 import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { FileKindId } from '@muted-pond/core/files';
 import sharp from 'sharp';
 import { decoderText } from '../../media/index.js';
+import { openScratch } from '../../scratch/index.js';
 
 /** A place that encodes anew makes pictures so much narrower. */
 const SHARE = 0.6;
@@ -21,17 +23,22 @@ export async function makeSmaller(path: string, kind: FileKindId, width: number)
     return true;
   }
   if (kind === 'mp4' || kind === 'webm') {
-    const out = `${path}.smaller.${kind}`;
+    const scratch = await openScratch();
+    const out = join(scratch.path, `smaller.${kind}`);
     const encoder = kind === 'mp4' ? 'libx264' : 'libvpx-vp9';
-    await decoderText(
-      'ffmpeg',
-      [
-        ...['-v', 'error', '-nostdin', '-y', '-i', `file:${path}`, '-vf', `scale=${narrow}:-2`],
-        ...['-c:v', encoder, '-crf', '34', '-pix_fmt', 'yuv420p', '-movflags', '+faststart', `file:${out}`],
-      ],
-      TIME_LIMIT_MS,
-    );
-    await writeFile(path, await readFile(out));
+    try {
+      await decoderText(
+        'ffmpeg',
+        [
+          ...['-v', 'error', '-nostdin', '-y', '-i', `file:${path}`, '-vf', `scale=${narrow}:-2`],
+          ...['-c:v', encoder, '-crf', '34', '-pix_fmt', 'yuv420p', '-movflags', '+faststart', `file:${out}`],
+        ],
+        TIME_LIMIT_MS,
+      );
+      await writeFile(path, await readFile(out));
+    } finally {
+      await scratch.remove();
+    }
     return true;
   }
   return false;
