@@ -18,6 +18,8 @@ interface Account {
   readonly uploads: Set<string>;
   readonly layers: Set<string>;
   readonly trials: Map<string, string>;
+  /** Uploads part by part: what was acknowledged of each, and all of its bytes. */
+  readonly uploading: Map<string, { readonly offset: number; readonly bytes: Uint8Array }>;
 }
 
 const LONGEST_LIFE_MS = 1800;
@@ -29,7 +31,9 @@ const LONGEST_LIFE_MS = 1800;
 export async function holdKills(rounds: number, seed: number): Promise<BenchRow[]> {
   const random = seeded(seed);
   const home = mkdtempSync(join(tmpdir(), 'muted-pond-kills-'));
-  const account: Account = { saves: new Map(), uploads: new Set(), layers: new Set(), trials: new Map() };
+  const account: Account = {
+    ...{ saves: new Map(), uploads: new Set(), layers: new Set(), trials: new Map(), uploading: new Map() },
+  };
   const lost: string[] = [];
   let refused = 0;
   try {
@@ -56,6 +60,7 @@ export async function holdKills(rounds: number, seed: number): Promise<BenchRow[
           random,
         ),
         making(server.url, account, isOver),
+        sendingInParts(server.url, account, isOver, random),
       ].map((one) =>
         one.then((count) => {
           refused += count;
@@ -151,6 +156,54 @@ async function sending<T>(
   return failed;
 }
 
+/** Sends pictures part by part (tus 1.0), and goes on with those that a kill has broken off. */
+async function sendingInParts(url: string, account: Account, isOver: () => boolean, random: Random) {
+  const { uploading, uploads } = account;
+  const tus = { 'tus-resumable': '1.0.0' };
+  const reach = (path: string, options: RequestInit) => fetch(`${url}${path}`, options).catch(() => null);
+  let failed = 0;
+  while (!isOver()) {
+    let [at, upload] = [...uploading][0] ?? [];
+    if (!at || !upload) {
+      const bytes = await picture(random);
+      const begun = await reach('/api/uploads', {
+        method: 'POST',
+        headers: { ...tus, 'upload-length': String(bytes.length), 'upload-metadata': 'name cC5wbmc=' },
+      });
+      if (begun && begun.status >= 500) failed++;
+      const location = begun?.headers.get('location');
+      if (!location) continue;
+      at = new URL(location, url).pathname;
+      upload = { offset: 0, bytes };
+      uploading.set(at, upload);
+    }
+    const { offset, bytes } = upload;
+    const end = Math.min(bytes.length, offset + Math.max(1, Math.ceil(bytes.length / 3)));
+    const sent = await reach(at, {
+      method: 'PATCH',
+      headers: { ...tus, 'upload-offset': String(offset), 'content-type': 'application/offset+octet-stream' },
+      body: new Uint8Array(bytes.subarray(offset, end)),
+    });
+    if (!sent) continue;
+    if (sent.status >= 500) failed++;
+    const text = await sent.text().catch(() => null);
+    if (sent.status === 204) uploading.set(at, { offset: end, bytes });
+    else if (sent.status === 200 && text) {
+      uploads.add((JSON.parse(text) as FootageView).id);
+      uploading.delete(at);
+    } else {
+      // Another part of it had arrived; how far it came is asked.
+      const asked = await reach(at, { method: 'HEAD', headers: tus });
+      const footage = asked?.headers.get('upload-footage');
+      const came = asked?.headers.get('upload-offset');
+      if (footage) uploads.add(footage);
+      if (footage || asked?.status === 404 || asked?.status === 410) uploading.delete(at);
+      else if (came) uploading.set(at, { offset: Number(came), bytes });
+    }
+  }
+  return failed;
+}
+
 async function making(url: string, { saves, trials }: Account, isOver: () => boolean) {
   let failed = 0;
   for (let i = 0; !isOver(); i++) {
@@ -194,6 +247,15 @@ async function missing(url: string, dataDir: string, account: Account, when: str
     const bytes = await readFile(join(dataDir, 'blobs', hash.slice(0, 2), hash)).catch(() => null);
     if (!bytes) say(`file ${hash}`);
     else if (createHash('sha256').update(bytes).digest('hex') !== hash) say(`the bytes of ${hash}`);
+  }
+  for (const [at, { offset, bytes }] of account.uploading) {
+    const asked = await fetch(`${url}${at}`, { method: 'HEAD', headers: { 'tus-resumable': '1.0.0' } });
+    const footage = asked.headers.get('upload-footage');
+    const came = Number(asked.headers.get('upload-offset') ?? -1);
+    if (footage) account.uploads.add(footage);
+    if (came < offset) say(`parts of an upload (${came} of ${offset} bytes, ${asked.status})`);
+    if (footage || came < 0) account.uploading.delete(at);
+    else account.uploading.set(at, { offset: came, bytes });
   }
   const known = new Set((await get<FootageView[]>(url, 'footage')).body.map(({ id }) => id));
   for (const hash of account.uploads) if (!known.has(hash)) say(`the row of file ${hash}`);

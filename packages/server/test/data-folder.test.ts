@@ -418,11 +418,16 @@ describe('a backup', () => {
       'backup.json is damaged',
     ],
     ['says nothing of itself', (backup) => rmSync(join(backup, 'backup.json')), 'is no backup of Muted Pond'],
-    ['has a list cut short', (backup) => truncateSync(join(backup, 'SHA256SUMS'), 100), 'files are missing'],
+    [
+      'has a list cut short',
+      (backup) => truncateSync(join(backup, 'SHA256SUMS'), 100),
+      'its list SHA256SUMS is damaged',
+    ],
     [
       'is of an earlier version with a database cut short',
       (backup) => {
         rmSync(join(backup, 'SHA256SUMS'));
+        changeManifest(backup, { holds: null });
         truncateSync(databaseOf(backup), 8000);
       },
       'is damaged and cannot be read',

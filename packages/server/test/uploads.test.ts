@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
-import { readdir, writeFile } from 'node:fs/promises';
+import { readdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { FootageView } from '@muted-pond/core/api';
+import Database from 'better-sqlite3';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { UploadsService } from '../src/footage/uploads.service.js';
 import { startApp, type TestApp } from './app.js';
@@ -141,6 +142,27 @@ describe('a resumable upload', () => {
     expect(asked.headers.get('upload-footage')).toBe((await named())?.id);
     expect(asked.headers.get('upload-offset')).toBe(String(bytes.length));
     expect(await leftOver()).not.toContain(id);
+  });
+
+  it('that was kept but not written down when the server was killed is written down at the next start', async () => {
+    const bytes = Buffer.concat([clip, Buffer.from('another tail')]);
+    const at = (await begin(bytes.length, 'not written down.mp4')).headers.get('location') ?? '';
+    const id = at.split('/').at(-1) ?? '';
+    const notes = join(app.dataDir, 'uploads', `${id}.json`);
+    const config = await readFile(notes);
+    const { id: hash } = (await (await send(at, 0, bytes)).json()) as FootageView;
+    await app.stop(true);
+    // As it is between the two: the blob and the notes are there, the row is not.
+    await writeFile(notes, config);
+    const database = new Database(join(app.dataDir, 'muted-pond.sqlite'));
+    database.prepare('DELETE FROM footage WHERE hash = ?').run(hash);
+    database.close();
+    app = await startApp({ dataDir: app.dataDir, mostUploadBytes: 5_000_000 });
+    const names = async () => (await app.ask<FootageView[]>('GET', 'footage')).body.map(({ name }) => name);
+    await expect.poll(names).toContain('not written down.mp4');
+    const asked = await fetch(new URL(at, app.url), { method: 'HEAD', headers: TUS });
+    expect(asked.headers.get('upload-footage')).toBe(hash);
+    expect(await leftOver()).not.toContain(`${id}.json`);
   });
 
   it('that nobody took up again is cleared while the server runs, notes of finished ones too', async () => {

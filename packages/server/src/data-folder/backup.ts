@@ -36,8 +36,9 @@ export async function backUp(dataDir: string, target: string): Promise<BackupMan
       files: hashes.length,
       holds: { ...countRows(half), files: index.size, bytes: await bytesOf(half, [...index.keys()]) },
     };
-    await writeFile(join(half, INDEX), writeIndex(index));
     await writeFile(join(half, MANIFEST), `${JSON.stringify(manifest, null, 2)}\n`);
+    index.set(MANIFEST, await hashOf(createReadStream(join(half, MANIFEST))));
+    await writeFile(join(half, INDEX), writeIndex(index));
     await rename(half, target);
     return manifest;
   } catch (error) {

@@ -15,7 +15,7 @@ export interface BackupManifest {
 }
 
 export const MANIFEST = 'backup.json';
-/** A list in the form of sha256sum(1): hash, two blanks, path below the backup. Every file but these two. */
+/** A list in the form of sha256sum(1): hash, two blanks, path below the backup. Every file but this one. */
 export const INDEX = 'SHA256SUMS';
 
 const count = Joi.number().integer().min(0).required();
@@ -59,12 +59,24 @@ function parse(text: string): unknown {
   }
 }
 
-/** The paths and hashes of an index; null where the backup is of a version without one. */
-export async function readIndex(backup: string): Promise<ReadonlyMap<string, string> | null> {
+/**
+ * The paths and hashes of an index; null where the backup is of a version without one.
+ * @throws UserError where it is not as it was written.
+ */
+export async function readIndex(
+  backup: string,
+  { holds }: BackupManifest,
+): Promise<ReadonlyMap<string, string> | null> {
   const text = await readFile(join(backup, INDEX), 'utf8').catch(() => null);
-  if (text === null) return null;
-  const lines = text.split('\n').map((line) => /^([0-9a-f]{64}) {2}([\w./-]+)$/.exec(line));
-  return new Map(lines.flatMap((found) => (found ? [[found[2], found[1]]] : [])));
+  if (text === null && holds === null) return null;
+  const lines = (text ?? '').split('\n').map((line) => /^([0-9a-f]{64}) {2}([\w./-]+)$/.exec(line));
+  const index = new Map(lines.flatMap((found) => (found ? [[found[2], found[1]]] : [])));
+  // The list names the manifest beside what the manifest counts.
+  if (text === writeIndex(index) && holds !== null && index.size === holds.files + 1) return index;
+  throw new UserError(
+    'cannot_start',
+    `The backup ${backup} is not whole: its list ${INDEX} is ${text === null ? 'missing' : 'damaged'}. Take another one; nothing was changed.`,
+  );
 }
 
 export function writeIndex(entries: ReadonlyMap<string, string>): string {

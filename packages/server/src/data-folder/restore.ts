@@ -75,7 +75,7 @@ async function differencesIn(
   backup: string,
   manifest: BackupManifest,
 ): Promise<{ missing: number; damaged: string[] }> {
-  const index = await readIndex(backup);
+  const index = await readIndex(backup, manifest);
   const { blobs, database } = dataFolders(backup);
   if (index === null) {
     // A backup of an earlier version counts its files only.
@@ -83,7 +83,7 @@ async function differencesIn(
     const missing = Math.max(0, manifest.files - there) + (existsSync(database) ? 0 : 1);
     return { missing, damaged: await damagedIn(blobs) };
   }
-  let missing = Math.max(0, (manifest.holds?.files ?? 0) - index.size);
+  let missing = 0;
   const damaged: string[] = [];
   for (const [path, hash] of index) {
     const file = join(backup, path);

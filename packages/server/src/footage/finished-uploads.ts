@@ -16,6 +16,15 @@ export class FinishedUploads {
     await writeFile(join(this.folder, id), footage);
   }
 
+  /** Of all that are not expired. */
+  async ids(): Promise<string[]> {
+    return readdir(this.folder).catch(() => []);
+  }
+
+  async forget(id: string): Promise<void> {
+    await rm(join(this.folder, id), { force: true });
+  }
+
   /** The footage that an upload became; null where it did not, or too long ago. */
   async footageOf(id: string): Promise<string | null> {
     if (!ID.test(id)) return null;
@@ -23,7 +32,7 @@ export class FinishedUploads {
   }
 
   async dropExpired(): Promise<void> {
-    for (const name of await readdir(this.folder).catch(() => [])) {
+    for (const name of await this.ids()) {
       const path = join(this.folder, name);
       const { mtimeMs } = await stat(path);
       if (mtimeMs < Date.now() - this.keptMs) await rm(path, { force: true });

@@ -73,9 +73,32 @@ export class FootageService {
     return this.view(await this.take(incoming, name));
   }
 
-  /** The same for a file that was brought in part by part, and now lies complete. @returns its hash. */
-  async receiveFile(path: string, name: string): Promise<string> {
-    return (await this.take(await this.blobs.takeIn(path), name)).hash;
+  /**
+   * The same for a file that was brought in part by part, and now lies complete.
+   * @param onHashed is told its hash before it leaves its place.
+   * @returns its hash.
+   */
+  async receiveFile(path: string, name: string, onHashed: (hash: string) => Promise<void>): Promise<string> {
+    const incoming = await this.blobs.takeIn(path);
+    await onHashed(incoming.hash);
+    return (await this.take(incoming, name)).hash;
+  }
+
+  /** Whether a file is in the library, or can be put into it since it is kept. */
+  async ensure(hash: string, name: string): Promise<boolean> {
+    if (await this.footage.findOneBy({ hash })) return true;
+    return (
+      (await this.blobs.has(hash)) &&
+      this.addKept(hash, name, await inspectFile(this.blobs.pathOf(hash), name))
+    );
+  }
+
+  /** Writes a kept file down in the library. */
+  private async addKept(hash: string, name: string, facts: MediaFacts): Promise<boolean> {
+    const bytes = (await this.blobs.size(hash)) ?? 0;
+    const addedAt = new Date().toISOString();
+    this.prepare(await this.footage.save({ hash, name, bytes, facts, addedAt, deletedAt: null }));
+    return true;
   }
 
   async viewOf(hash: string): Promise<FootageView> {
@@ -123,10 +146,7 @@ export class FootageService {
     try {
       const facts = await inspectFile(path, name);
       if (facts.kind === 'picture' && (await isGrey(path, name, facts))) return false;
-      const bytes = (await this.blobs.size(hash)) ?? 0;
-      const addedAt = new Date().toISOString();
-      this.prepare(await this.footage.save({ hash, name, bytes, facts, addedAt, deletedAt: null }));
-      return true;
+      return await this.addKept(hash, name, facts);
     } catch (error) {
       if (error instanceof UserError) return false;
       throw error;

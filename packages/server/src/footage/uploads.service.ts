@@ -75,10 +75,9 @@ export class UploadsService implements OnApplicationBootstrap {
   }
 
   private async finishWhole(): Promise<void> {
-    for (const id of (await this.store.configstore.list?.()) ?? []) {
-      const upload = await this.store.getUpload(id).catch(() => null);
-      if (!upload || !isComplete(upload)) continue;
-      await this.finish(upload).catch((error: unknown) => {
+    const begun = (await this.store.configstore.list?.()) ?? [];
+    for (const id of new Set([...begun, ...(await this.finished.ids())])) {
+      await this.footageOf(id).catch((error: unknown) => {
         this.log.warn(`An upload that was complete was not taken: ${problemSentence(error, this.log)}`);
       });
     }
@@ -90,9 +89,8 @@ export class UploadsService implements OnApplicationBootstrap {
    */
   private async answerFinished(request: Request, response: Response): Promise<boolean> {
     const id = request.path.split('/').at(-1) ?? '';
-    const upload = await this.store.getUpload(id).catch(() => null);
     try {
-      const footage = upload && isComplete(upload) ? await this.finish(upload) : await this.pending(id);
+      const footage = await this.footageOf(id);
       if (footage === null) return false;
       const { bytes } = await this.footage.get(footage);
       response
@@ -106,8 +104,19 @@ export class UploadsService implements OnApplicationBootstrap {
     return true;
   }
 
-  private async pending(id: string): Promise<string | null> {
-    return this.finishing.get(id) ?? this.finished.footageOf(id);
+  /** What an upload became, or becomes now where all of it is there; null where parts are missing. */
+  private async footageOf(id: string): Promise<string | null> {
+    const finishing = this.finishing.get(id);
+    if (finishing) return finishing;
+    const upload = await this.store.getUpload(id).catch(() => null);
+    if (upload) return isComplete(upload) ? this.finish(upload) : null;
+    const hash = await this.finished.footageOf(id);
+    if (hash === null) return null;
+    // A stop may have come when the file was kept, but not written down as footage.
+    const told = await this.store.configstore.get(id);
+    if (!(await this.footage.ensure(hash, cleanName(told?.metadata?.name ?? undefined)))) return null;
+    if (told) await this.store.configstore.delete(id);
+    return hash;
   }
 
   /** Makes footage of a complete upload, once, whoever asks. @returns its hash. */
@@ -122,9 +131,13 @@ export class UploadsService implements OnApplicationBootstrap {
   private async take({ id, metadata }: Upload): Promise<string> {
     const name = cleanName(metadata?.name ?? undefined);
     try {
-      const hash = await this.footage.receiveFile(join(this.folder, id), name);
-      await this.finished.note(id, hash);
-      return hash;
+      // Noted before the file leaves its place: whenever a stop comes, one of the two tells what it is.
+      return await this.footage.receiveFile(join(this.folder, id), name, (hash) =>
+        this.finished.note(id, hash),
+      );
+    } catch (error) {
+      await this.finished.forget(id);
+      throw error;
     } finally {
       // The file itself was kept or thrown away; what is left is the protocol's own note on it.
       await this.store.configstore.delete(id);

@@ -40,12 +40,29 @@ export const frames: Maker = {
         );
         put(LIST, new TextEncoder().encode(`# file, seconds shown\n${lines.join('\n')}\n`));
         zip.end();
-        return { bytes: Buffer.concat(pieces), frameBytes, palette: null };
+        const bytes = Buffer.concat(pieces);
+        // Of a long reel they are as large again.
+        pieces.length = 0;
+        return { bytes, frameBytes, palette: null };
       },
     };
   },
   async *read(bytes) {
-    const entries = Object.entries(unzipSync(bytes)).filter(([name]) => name !== LIST);
-    for (const [, png] of entries.sort(([a], [b]) => (a < b ? -1 : 1))) yield await decodePng(png);
+    for (const name of namesIn(bytes).sort()) {
+      const { [name]: png } = unzipSync(bytes, { filter: (entry) => entry.name === name });
+      yield await decodePng(png);
+    }
   },
 };
+
+/** The frames of a ZIP, without unpacking any. */
+function namesIn(bytes: Uint8Array): string[] {
+  const names: string[] = [];
+  unzipSync(bytes, {
+    filter({ name }) {
+      if (name !== LIST) names.push(name);
+      return false;
+    },
+  });
+  return names;
+}
