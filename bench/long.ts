@@ -12,26 +12,15 @@ const WANTED_SECONDS = 30;
 /** Time a frame of the longest reel, as a share of that of the shortest. */
 const WANTED_GROWTH = 1.3;
 
+/** Every kind but GIF, which is measured in all lengths. */
+const OTHER_KINDS = ['webp', 'png', 'avif', 'mp4', 'webm', 'zip'] as const;
+
 /** Reels of 1280×720 up to 600 frames through the command line: time and memory, as a whole process. */
 export async function benchLong(root: string, work: string): Promise<void> {
   const rows: BenchRow[] = [];
   const perFrame: number[] = [];
   for (const frames of LENGTHS) {
-    const clip = join(work, `long ${frames}.mp4`);
-    await timeProcess('ffmpeg', [
-      ...['-v', 'error', '-y', '-stream_loop', '9', '-i', join(root, 'demo/footage/lantern.mp4')],
-      ...[
-        '-frames:v',
-        String(frames),
-        '-vf',
-        'scale=1280:720',
-        '-c:v',
-        'libx264',
-        '-preset',
-        'ultrafast',
-        clip,
-      ],
-    ]);
+    const clip = await longClip(root, work, frames);
     const { seconds, gigabytes } = await runMeasured(process.execPath, [
       join(root, 'packages/server/dist/cli/main.js'),
       ...['--source', clip, '--width', '1280', '--fps', '30', '--quality', 'balanced', '--dither', 'none'],
@@ -62,6 +51,46 @@ export async function benchLong(root: string, work: string): Promise<void> {
     reached: growth <= WANTED_GROWTH,
   });
   printTable('long reels, 1280 × 720', rows);
+}
+
+/** The longest reel in every other kind of file, with its report: the file is read back to be measured. */
+export async function benchLongKinds(root: string, work: string): Promise<void> {
+  const frames = LENGTHS[LENGTHS.length - 1];
+  const clip = await longClip(root, work, frames);
+  const rows: BenchRow[] = [];
+  for (const ending of OTHER_KINDS) {
+    const { seconds, gigabytes } = await runMeasured(process.execPath, [
+      join(root, 'packages/server/dist/cli/main.js'),
+      ...['--source', clip, '--width', '1280', '--fps', '30'],
+      ...['--out', join(work, `long.${ending}`), '--report', join(work, 'long.json')],
+    ]);
+    rows.push({
+      what: `${frames} frames as .${ending}, with a report, ${seconds.toFixed(0)} s: most memory`,
+      figure: `${gigabytes.toFixed(2)} GB`,
+      wanted: `≤ ${WANTED_GIGABYTES} GB`,
+      reached: gigabytes <= WANTED_GIGABYTES,
+    });
+  }
+  printTable('long reels in every kind, 1280 × 720', rows);
+}
+
+async function longClip(root: string, work: string, frames: number): Promise<string> {
+  const clip = join(work, `long ${frames}.mp4`);
+  await timeProcess('ffmpeg', [
+    ...['-v', 'error', '-y', '-stream_loop', '9', '-i', join(root, 'demo/footage/lantern.mp4')],
+    ...[
+      '-frames:v',
+      String(frames),
+      '-vf',
+      'scale=1280:720',
+      '-c:v',
+      'libx264',
+      '-preset',
+      'ultrafast',
+      clip,
+    ],
+  ]);
+  return clip;
 }
 
 /** A whole process: its time, and the most memory that it had (Linux: VmHWM, which only grows). */

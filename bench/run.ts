@@ -1,17 +1,18 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|stage|gather|loop|still|rates|load|first|dress|send|woven|calibrate …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|calibrate …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { benchDrag } from './drag.js';
 import { benchDress } from './dress.js';
 import { benchFirst } from './first.js';
 import { benchFit } from './fit.js';
 import { benchGather } from './gather.js';
 import { benchLoad } from './load.js';
-import { benchLong } from './long.js';
+import { benchLong, benchLongKinds } from './long.js';
 import { benchLoop } from './loop.js';
 import { benchRates } from './rates.js';
 import { benchSend } from './send.js';
@@ -28,6 +29,7 @@ const parts = {
   trial: benchTrial,
   fit: benchFit,
   long: benchLong,
+  'long-kinds': benchLongKinds,
   stage: benchStage,
   gather: benchGather,
   loop: benchLoop,
@@ -36,6 +38,7 @@ const parts = {
   load: benchLoad,
   first: benchFirst,
   dress: benchDress,
+  drag: benchDrag,
   send: benchSend,
   woven: benchWoven,
   calibrate: calibrateWoven,

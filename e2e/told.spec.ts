@@ -5,7 +5,7 @@ import Database from 'better-sqlite3';
 import type { FootageView, ShelfPiece } from '../packages/core/src/api/index.js';
 import { startServer } from '../tools/server-process.js';
 import { expect, test } from './application.js';
-import { dropFile, enter, openOwnPiece, openStone } from './hands.js';
+import { dropFile, dropFiles, enter, openOwnPiece, openStone } from './hands.js';
 
 /** What goes wrong is told where one looks, with what can be done; and what is right stays usable. */
 
@@ -94,6 +94,42 @@ test('a lost file and a recipe of a later version are told on the shelf and in t
     await openStone(page, 'Loop');
     await expect(page.getByTestId('seam')).toBeVisible();
     await expect(gone).toHaveCount(0);
+  } finally {
+    await server.stop();
+    rmSync(home, { recursive: true, force: true });
+  }
+});
+
+test('a piece whose pictures were reordered outlives a server that is gone for a while, with its undo steps', async ({
+  page,
+}) => {
+  const home = mkdtempSync(join(tmpdir(), 'muted-pond-gone-'));
+  let server = await startServer({ demo: false, home });
+  try {
+    await page.goto(server.url);
+    const names = ['autumn menu 1.png', 'autumn menu 2.png', 'autumn menu 3.png'];
+    await dropFiles(
+      page,
+      names.map((name) => ({ name, bytes: demoFile(name) })),
+    );
+    await openStone(page, 'Gather');
+    const order = () =>
+      page.getByRole('list', { name: 'Pictures in their order' }).getByRole('listitem').allTextContents();
+    const before = await order();
+    await page.getByRole('button', { name: 'Reversed' }).click();
+    await expect.poll(order).toEqual([...before].reverse());
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+    await server.kill();
+    // The page's own line to the server is up again.
+    const listening = page.waitForResponse(
+      (response) => response.url().endsWith('/api/events') && response.ok(),
+    );
+    server = await startServer({ demo: false, home, port: new URL(server.url).port });
+    await listening;
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect.poll(order).toEqual(before);
+    await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   } finally {
     await server.stop();
     rmSync(home, { recursive: true, force: true });

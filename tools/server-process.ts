@@ -21,9 +21,13 @@ export interface ServerProcess {
 
 /**
  * Starts it as `npm start` does, for a person whose home is a new folder: its data lie where they do by default.
- * @param options `home`: a home that was there before, and stays.
+ * @param options `home`: a home that was there before, and stays; `port`: any that is free by default.
  */
-export async function startServer(options: { demo: boolean; home?: string }): Promise<ServerProcess> {
+export async function startServer(options: {
+  demo: boolean;
+  home?: string;
+  port?: string;
+}): Promise<ServerProcess> {
   const home = options.home ?? mkdtempSync(join(tmpdir(), 'muted-pond-home-'));
   const dataDir = join(home, '.muted-pond');
   const { MUTED_POND_DATA: _, ...inherited } = process.env;
@@ -32,7 +36,7 @@ export async function startServer(options: { demo: boolean; home?: string }): Pr
     env: {
       ...inherited,
       HOME: home,
-      MUTED_POND_PORT: '0',
+      MUTED_POND_PORT: options.port ?? '0',
       MUTED_POND_PRACTICE_PORT: '0',
       MUTED_POND_WEB: join(ROOT, 'packages/web/dist'),
       MUTED_POND_DEMO: options.demo ? join(ROOT, 'demo') : '',
