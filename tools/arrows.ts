@@ -17,6 +17,7 @@ const ROOT = fileURLToPath(new URL('..', import.meta.url));
 const CORE_ORDER = [
   'errors',
   'schema',
+  'identity',
   'pixels',
   'timing',
   'motion',
@@ -34,6 +35,7 @@ const CORE_ORDER = [
   'files',
   'recipe',
   'render',
+  'derived',
   'pages',
   'api',
 ];

@@ -183,6 +183,8 @@ const DOORS: Record<string, readonly string[]> = {
     'takenFrame',
     'worstDeviation',
   ],
+  identity: ['identityOf'],
+  derived: ['fileInputs', 'fileKey', 'loopInputs', 'loopKey', 'seamsKey', 'stagePlanKey'],
   schema: [
     'forbiddenKey',
     'hashText',
@@ -363,7 +365,6 @@ const DOORS: Record<string, readonly string[]> = {
     'checkLimit',
     'framedSize',
     'layerHashes',
-    'madeFrom',
     'newAnimationRecipe',
     'newRecipe',
     'newStillPicture',

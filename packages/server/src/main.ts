@@ -3,6 +3,7 @@ import { readToken } from './access/index.js';
 import { createApp } from './create-app.js';
 import { warmReader } from './inspection/index.js';
 import { JobPool } from './jobs/index.js';
+import { warmLayerReader } from './layers/index.js';
 import { WARM_UP_WORKER } from './making/index.js';
 import { dataFolders, readSettings } from './settings.js';
 import { endOnSignals } from './signals.js';
@@ -23,6 +24,7 @@ try {
   await app.listen(settings.port, host === '' ? '127.0.0.1' : isIP(host) ? host : '0.0.0.0');
   // Whoever brings or asks for the first file finds a reader and a thread that are ready.
   warmReader();
+  warmLayerReader();
   app
     .get(JobPool)
     .run({}, { filename: WARM_UP_WORKER })

@@ -1,11 +1,13 @@
 import { readFile } from 'node:fs/promises';
 import { fileURLToPath } from 'node:url';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
+import { fileKey } from '@muted-pond/core/derived';
+import { changeWeigh } from '@muted-pond/core/recipe';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
 import { databaseOptions } from '../src/database/options.js';
-import { letterOf, trialKey } from '../src/trials/trials.service.js';
+import { letterOf } from '../src/trials/trials.service.js';
 import { finishedTrial, makeOld, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
@@ -124,23 +126,17 @@ describe('trials', () => {
     });
   });
 
-  it('have letters that go on, and keys that do not depend on the order of settings', () => {
+  it('have letters that go on', () => {
     expect([0, 25, 26, 51, 52, 701, 702].map(letterOf)).toEqual(['A', 'Z', 'AA', 'AZ', 'BA', 'ZZ', 'AAA']);
-    const recipe = {
-      version: 1,
-      sources: [],
-      span: { start: 0, end: 2 },
-      plays: 0,
-      weigh: { width: 3 },
-    } as never;
-    const turned = {
-      weigh: { width: 3 },
-      plays: 0,
-      span: { end: 2, start: 0 },
-      sources: [],
-      version: 1,
-    } as never;
-    expect(trialKey(turned)).toBe(trialKey(recipe));
+  });
+
+  it('carry the key of their file, and are found again by it whatever other kinds of file are set to', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const trial = await finishedTrial(app, piece.id, piece.recipe);
+    expect(trial.key).toBe(fileKey(piece.recipe));
+    const weigh = changeWeigh(piece.recipe.weigh, { webp: { quality: 31 } });
+    const again = await finishedTrial(app, piece.id, { ...piece.recipe, weigh });
+    expect([again.id, again.key]).toEqual([trial.id, fileKey({ ...piece.recipe, weigh })]);
   });
 });
 

@@ -204,6 +204,8 @@ export interface TrialView {
   /** Never thrown away by itself. */
   readonly pinned: boolean;
   readonly state: TrialState;
+  /** Of the file that it is: the same as that of every recipe whose file has the same bytes. */
+  readonly key: string;
   readonly recipe: Recipe;
   readonly figures: TrialFigures | null;
   /** Null until it is measured at the width of the piece's widest trial. */

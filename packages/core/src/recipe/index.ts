@@ -12,7 +12,6 @@ export { checkLimit, type Limit, type LimitedFile, type Overrun } from './limits
 export { MOST_TOLD_WHOLE, type RecipeReading, readRecipe } from './migrate.js';
 export {
   layerHashes,
-  madeFrom,
   RECIPE_VERSION,
   type Recipe,
   type SharedWeigh,

@@ -4,9 +4,7 @@ import type { Ripple } from '../still/index.js';
 import { WHOLE_PICTURE } from './framing.js';
 import {
   canvasFor,
-  changeWeigh,
   framedSize,
-  madeFrom,
   newAnimationRecipe,
   newRecipe,
   newStillsRecipe,
@@ -16,7 +14,6 @@ import {
   seenPart,
   sourceHashes,
   takeOf,
-  type WeighChange,
 } from './index.js';
 
 const HASH = 'a'.repeat(64);
@@ -216,17 +213,6 @@ describe('a recipe that was written before a kind of file was known', () => {
   it('has that kind’s defaults', () => {
     const { poster: _, ...weigh } = good.weigh;
     expect(readRecipe({ ...good, weigh })).toEqual({ type: 'ok', recipe: good });
-  });
-});
-
-describe('what a file is made from', () => {
-  it('leaves out the settings of other kinds, and nothing else', () => {
-    const weigh = (change: WeighChange) => madeFrom({ ...good, weigh: changeWeigh(good.weigh, change) });
-    expect(weigh({ poster: { place: 3 } })).toEqual(madeFrom(good));
-    expect(weigh({ gif: { colors: 9 } })).not.toEqual(madeFrom(good));
-    expect(weigh({ kind: 'poster', gif: { colors: 9 } })).toEqual(weigh({ kind: 'poster' }));
-    expect(weigh({ kind: 'poster', poster: { place: 3 } })).not.toEqual(weigh({ kind: 'poster' }));
-    expect(weigh({ kind: 'frames' })).not.toEqual(madeFrom(good));
   });
 });
 

@@ -59,12 +59,3 @@ export function sourceHashes({ sources }: Recipe): string[] {
 export function layerHashes({ still, dress }: Recipe): string[] {
   return [...new Set([...stillHashes(still), ...dressHashes(dress)])];
 }
-
-/**
- * The recipe without what only other kinds of file look at: all that the bytes of the finished file depend
- * on.
- */
-export function madeFrom(recipe: Recipe): unknown {
-  const { width, frameRate, matte, kind } = recipe.weigh;
-  return { ...recipe, weigh: { width, frameRate, matte, kind, [kind]: recipe.weigh[kind] } };
-}

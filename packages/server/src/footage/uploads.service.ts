@@ -28,6 +28,8 @@ export class UploadsService implements OnApplicationBootstrap {
   private readonly finished: FinishedUploads;
   /** Complete uploads that are becoming footage, by their id. */
   private readonly finishing = new Map<string, Promise<string>>();
+  /** Uploads of which it is being found out what they became. */
+  private readonly looking = new Map<string, Promise<string | null>>();
 
   constructor(
     @Inject(SETTINGS) settings: Settings,
@@ -105,7 +107,16 @@ export class UploadsService implements OnApplicationBootstrap {
   }
 
   /** What an upload became, or becomes now where all of it is there; null where parts are missing. */
-  private async footageOf(id: string): Promise<string | null> {
+  private footageOf(id: string): Promise<string | null> {
+    const there = this.looking.get(id);
+    if (there) return there;
+    // Once, whoever asks: the start and a sender may do so at the same moment.
+    const looking = this.lookFor(id).finally(() => this.looking.delete(id));
+    this.looking.set(id, looking);
+    return looking;
+  }
+
+  private async lookFor(id: string): Promise<string | null> {
     const finishing = this.finishing.get(id);
     if (finishing) return finishing;
     const upload = await this.store.getUpload(id).catch(() => null);

@@ -28,3 +28,8 @@ export async function readFaceApart(hash: string, path: string): Promise<FontFac
   const options = { name: 'This font', timeLimitMs: LONGEST_MS };
   return (await isolated.run({ type: 'face', hash, path }, options)) as FontFace;
 }
+
+/** Starts the reader before the first file comes. */
+export function warmLayerReader(): void {
+  isolated.warm();
+}

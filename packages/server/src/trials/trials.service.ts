@@ -1,8 +1,8 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import type { SeenLikeness, TrialChange, TrialProgress, TrialView } from '@muted-pond/core/api';
+import { fileKey } from '@muted-pond/core/derived';
 import { fileForm } from '@muted-pond/core/files';
-import { madeFrom, type Recipe, readRecipe } from '@muted-pond/core/recipe';
-import { ENGINE_VERSION } from '@muted-pond/core/render';
+import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { filter, firstValueFrom } from 'rxjs';
@@ -113,7 +113,7 @@ export class TrialsService implements OnApplicationBootstrap {
     const wanted: string[] = [];
     for (const piece of await this.pieces.list()) {
       const rows = own.get(piece.id) ?? [];
-      const present = 'recipe' in piece ? rows.find((row) => row.key === trialKey(piece.recipe)) : undefined;
+      const present = 'recipe' in piece ? rows.find((row) => row.key === fileKey(piece.recipe)) : undefined;
       const shown = present ?? rows[0];
       if (shown) wanted.push(shown.id);
     }
@@ -125,7 +125,7 @@ export class TrialsService implements OnApplicationBootstrap {
    * @param priority `batch` where many are asked for, and nobody waits for one of them.
    */
   async request(pieceId: string, recipe: Recipe, priority: MakingPriority = 'trial'): Promise<TrialView> {
-    const key = trialKey(recipe);
+    const key = fileKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && UNFINISHED.includes(same.state)) return this.viewOf(same);
     if (same && (await this.isThere(same))) return this.viewOf(same);
@@ -171,7 +171,7 @@ export class TrialsService implements OnApplicationBootstrap {
 
   /** Keeps a finished file that was made elsewhere, or finds the one of the same recipe. */
   async keep(pieceId: string, recipe: Recipe, { bytes, figures }: MadeFile): Promise<TrialView> {
-    const key = trialKey(recipe);
+    const key = fileKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && (await this.isThere(same))) return this.viewOf(same);
     const blob = await this.blobs.put(bytes);
@@ -188,7 +188,7 @@ export class TrialsService implements OnApplicationBootstrap {
 
   /** The finished file of a recipe where there is one that was made before. */
   async finishedOf(pieceId: string, recipe: Recipe): Promise<TrialView | null> {
-    const same = await this.trials.findOneBy({ pieceId, key: trialKey(recipe) });
+    const same = await this.trials.findOneBy({ pieceId, key: fileKey(recipe) });
     return same && (await this.isThere(same)) ? this.viewOf(same) : null;
   }
 
@@ -233,7 +233,7 @@ export class TrialsService implements OnApplicationBootstrap {
 
   private newRow(pieceId: string, recipe: Recipe, ordinal: number) {
     return {
-      ...{ id: randomUUID(), pieceId, ordinal, key: trialKey(recipe), state: 'waiting' as const, recipe },
+      ...{ id: randomUUID(), pieceId, ordinal, key: fileKey(recipe), state: 'waiting' as const, recipe },
       ...{ figures: null, seen: null, blob: null, problem: null, pinned: false, name: null },
       createdAt: new Date().toISOString(),
     };
@@ -363,6 +363,7 @@ export class TrialsService implements OnApplicationBootstrap {
       letter: letterOf(row.ordinal),
       name: row.name,
       pinned: row.pinned,
+      key: row.key,
       state: making && row.state === 'waiting' && making.progress.done > 0 ? 'working' : row.state,
       recipe: upToDate(row.recipe),
       figures: row.figures,
@@ -398,22 +399,6 @@ function seenView({ width, value, problem }: SeenLikeness): SeenLikeness {
 export function upToDate(recipe: Recipe): Recipe {
   const reading = readRecipe(recipe);
   return reading.type === 'ok' ? reading.recipe : recipe;
-}
-
-/** The recipe names its sources by hash, so what the file is made from and the engine version say it all. */
-export function trialKey(recipe: Recipe): string {
-  return createHash('sha256')
-    .update(`${ENGINE_VERSION}:${stableJson(madeFrom(recipe))}`)
-    .digest('hex');
-}
-
-/** JSON whose keys stand in alphabetical order, so that equal documents are equal texts. */
-function stableJson(value: unknown): string {
-  return JSON.stringify(value, (_, inner) =>
-    inner && typeof inner === 'object' && !Array.isArray(inner)
-      ? Object.fromEntries(Object.entries(inner).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : inner,
-  );
 }
 
 /** 0 A … 25 Z, 26 AA. */

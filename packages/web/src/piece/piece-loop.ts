@@ -1,3 +1,4 @@
+import { loopKey } from '@muted-pond/core/derived';
 import { UserError } from '@muted-pond/core/errors';
 import type { LoopReel } from '@muted-pond/core/loop';
 import type { Recipe } from '@muted-pond/core/recipe';
@@ -14,15 +15,17 @@ export type PieceLoop =
   | { readonly loop: LoopReel; readonly problem: null }
   | { readonly loop: null; readonly problem: string };
 
-/** The newest loop made, with all that it was made of: many parts of the screen ask for the same one. */
-let newest: { readonly madeOf: readonly unknown[]; readonly made: PieceLoop } | null = null;
+/** The newest loop made: many parts of the screen ask for the same one. */
+let newest: { readonly key: string; readonly times: PieceTake['times']; readonly made: PieceLoop } | null =
+  null;
 
+/** The same object until something that the loop is made of changes. */
 export function pieceLoop(recipe: Recipe, take: PieceTake): PieceLoop {
-  const madeOf = [recipe.span, recipe.loop, recipe.weigh.frameRate, recipe.sources, take.times];
-  if (newest?.madeOf.every((part, i) => part === madeOf[i])) return newest.made;
-  const made = makePieceLoop(recipe, take);
-  newest = { madeOf, made };
-  return made;
+  const key = loopKey(recipe);
+  const { times } = take;
+  if (newest?.key !== key || newest.times !== times)
+    newest = { key, times, made: makePieceLoop(recipe, take) };
+  return newest.made;
 }
 
 function makePieceLoop(recipe: Recipe, take: PieceTake): PieceLoop {
@@ -43,11 +46,8 @@ export function loopNow(workspace: Pick<Workspace, 'store' | 'files'>): LoopReel
 export function usePieceLoop(): PieceLoop {
   const { store } = useWorkspace();
   const take = useTake();
-  const span = useStore(store, (state) => shownRecipe(state).span);
-  const settings = useStore(store, (state) => shownRecipe(state).loop);
-  const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: these are all of the recipe that the loop is made of
-  return useMemo(() => pieceLoop(shownRecipe(store.getState()), take), [take, span, settings, rate, store]);
+  const recipe = useStore(store, shownRecipe);
+  return pieceLoop(recipe, take);
 }
 
 const NO_LAYERS: readonly MovingLayer[] = [];

@@ -1,20 +1,23 @@
 // @vitest-environment jsdom
 import type { TrialFigures, TrialProgress, TrialView } from '@muted-pond/core/api';
+import { fileKey } from '@muted-pond/core/derived';
 import type { FileKindId } from '@muted-pond/core/files';
-import type { Recipe } from '@muted-pond/core/recipe';
+import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import { act, screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { placeTrial } from '../api/events.js';
 import { keys } from '../api/queries.js';
+import { newVeil } from '../stones/dress/veil-edits.js';
 import { openedPiece, show } from '../testing/screen.js';
 import { PlayingTrial } from './PlayingTrial.js';
 import { useTrialsView } from './use-trials.js';
 
 const FIGURES = { kind: 'gif', width: 480, height: 270, bytes: 90_000 } as TrialFigures;
 
-function trial(letter: string, recipe: Recipe, part: Partial<TrialView>): TrialView {
+function trial(letter: string, recipe: Recipe, part: Partial<Omit<TrialView, 'key'>>): TrialView {
   return {
     ...{ id: `trial-${letter}`, piece: 'piece', letter, name: null, pinned: false, recipe, seen: null },
+    key: fileKey(recipe),
     ...{ state: 'done', figures: null, problem: null, progress: null, createdAt: '2026-05-01T08:00:00Z' },
     ...part,
   };
@@ -101,6 +104,35 @@ describe('which file stands on the stage', () => {
     act(() => piece.store.getState().change((one) => ({ ...one, plays: 7 })));
     await told('– A –');
     act(() => piece.store.getState().change(() => before));
+    await told('A A –');
+  });
+
+  it('is the same GIF again after another kind was tried and its own settings were moved', async () => {
+    const { piece, recipe, list, told } = opened();
+    list([
+      finished('A', recipe),
+      finished('B', { ...recipe, weigh: changeWeigh(recipe.weigh, { kind: 'webp' }) }),
+    ]);
+    await told('A A –');
+    const set = (change: Parameters<typeof changeWeigh>[1]) =>
+      act(() => piece.store.getState().change((one) => ({ ...one, weigh: changeWeigh(one.weigh, change) })));
+    set({ kind: 'webp' });
+    await told('B B –');
+    set({ webp: { quality: 12 } });
+    await told('– B –');
+    set({ kind: 'gif' });
+    await told('A A –');
+  });
+
+  it('is the same after something was only renamed', async () => {
+    const { piece, recipe, list, told } = opened();
+    const place = { x: 0, y: 0, width: 0.1, height: 0.1 };
+    const veiled = (name: string): Recipe => ({
+      ...recipe,
+      dress: { ...recipe.dress, veils: [{ ...newVeil('v', 'rectangle', place, 0, null), name }] },
+    });
+    list([finished('A', veiled('Face'))]);
+    act(() => piece.store.getState().change(() => veiled('Number plate')));
     await told('A A –');
   });
 });

@@ -1,9 +1,9 @@
 import { useHotkeys } from '@mantine/hooks';
 import type { TrialView } from '@muted-pond/core/api';
+import { fileKey } from '@muted-pond/core/derived';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { useQueryClient } from '@tanstack/react-query';
-import equal from 'fast-deep-equal';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { placeTrial } from '../api/events.js';
 import { deleteTrial, keys, requestTrial, useTrials } from '../api/queries.js';
@@ -29,7 +29,8 @@ export function useTrialsView(): TrialsView {
   const { pieceId, store } = useWorkspace();
   const recipe = useStore(store, (state) => state.recipe);
   const trials = useTrials(pieceId).data ?? NO_TRIALS;
-  const current = trials.find((trial) => equal(trial.recipe, recipe)) ?? null;
+  const key = useMemo(() => fileKey(recipe), [recipe]);
+  const current = trials.find((trial) => trial.key === key) ?? null;
   const lastShown = useRef<string | null>(null);
   const done = trials.filter((trial) => trial.state === 'done');
   const shown =

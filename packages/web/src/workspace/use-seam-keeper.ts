@@ -1,3 +1,4 @@
+import { seamsKey } from '@muted-pond/core/derived';
 import { seamWindow } from '@muted-pond/core/loop';
 import { SIGNATURE_BYTES } from '@muted-pond/core/motion';
 import type { StillSettings } from '@muted-pond/core/still';
@@ -58,7 +59,8 @@ export function useSeamKeeper(): void {
     // One question at a time; what changes meanwhile is asked when the answer has come.
     const askIfChanged = () => {
       followMask();
-      if (questionNow().asks.every((part, i) => part === question.asks[i])) return;
+      const now = questionNow();
+      if (now.key === question.key && now.places === question.places) return;
       if (!seams.getState().stale) seams.setState({ stale: true });
       if (!client.isBusy) ask();
     };
@@ -72,10 +74,7 @@ export function useSeamKeeper(): void {
     function questionNow() {
       const { within, length } = seams.getState();
       const recipe = shownRecipe(store.getState());
-      const { sources, span, loop, still, weigh } = recipe;
-      // What the answer depends on: colours and words change nothing of it.
-      const asks = [sources, span, loop, still, weigh.frameRate, within, length, moving] as const;
-      return { recipe, within, length, places: moving, asks };
+      return { recipe, within, length, places: moving, key: seamsKey(recipe, { within, length }) };
     }
     // Masks are pictures that must be fetched; what moves is asked about once they are there.
     function followMask() {

@@ -1,7 +1,7 @@
 import type { TrialView } from '@muted-pond/core/api';
+import { fileKey } from '@muted-pond/core/derived';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { useQueryClient } from '@tanstack/react-query';
-import equal from 'fast-deep-equal';
 import { useEffect, useState } from 'react';
 import { placeTrial } from '../../api/events.js';
 import { requestTrial, useTrials } from '../../api/queries.js';
@@ -27,7 +27,8 @@ export function useWeights(recipes: readonly Recipe[]): Weights {
 
   useEffect(() => {
     if (!next || isBusy) return;
-    const failed = trials?.find((trial) => trial.state === 'failed' && equal(trial.recipe, next));
+    const key = fileKey(next);
+    const failed = trials?.find((trial) => trial.state === 'failed' && trial.key === key);
     if (failed) {
       tellProblem(failed.problem);
       setWanted([]);
@@ -50,6 +51,7 @@ export function useWeights(recipes: readonly Recipe[]): Weights {
 }
 
 function bytesOf(trials: readonly TrialView[] | undefined, recipe: Recipe): number | null {
-  const trial = trials?.find((one) => one.state === 'done' && equal(one.recipe, recipe));
+  const key = fileKey(recipe);
+  const trial = trials?.find((one) => one.state === 'done' && one.key === key);
   return trial?.figures?.bytes ?? null;
 }

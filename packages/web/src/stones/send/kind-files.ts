@@ -1,8 +1,8 @@
 import type { TrialFigures, TrialView } from '@muted-pond/core/api';
+import { fileKey } from '@muted-pond/core/derived';
 import { type FileKindId, fileForm, fileKind, SENT_KINDS } from '@muted-pond/core/files';
 import { distinctNames, fileNameOf, fileUrl, type PageFile } from '@muted-pond/core/pages';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
-import equal from 'fast-deep-equal';
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { useTrialsView } from '../../trials/use-trials.js';
@@ -27,7 +27,8 @@ export function trialOfKind(
   kind: FileKindId,
 ): TrialView | null {
   const own = { ...recipe, weigh: changeWeigh(recipe.weigh, { kind }) };
-  return trials.find((trial) => trial.state === 'done' && trial.figures && equal(trial.recipe, own)) ?? null;
+  const key = fileKey(own);
+  return trials.find((trial) => trial.state === 'done' && trial.figures && trial.key === key) ?? null;
 }
 
 /** The present loop in all kinds in which it is made; none has the name of another. */

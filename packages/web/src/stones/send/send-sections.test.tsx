@@ -1,5 +1,6 @@
 // @vitest-environment jsdom
 import type { HostPageView, HostView, PlaceView, SendingItem, TrialView } from '@muted-pond/core/api';
+import { fileKey } from '@muted-pond/core/derived';
 import type { FileKindId } from '@muted-pond/core/files';
 import { changeWeigh } from '@muted-pond/core/recipe';
 import { act, screen, within } from '@testing-library/react';
@@ -28,11 +29,12 @@ beforeEach(() => {
 
 /** A finished trial of the piece's own settings in a kind of file. */
 function trialOf(piece: Workspace, kind: FileKindId, bytes: number, ordinal: number): TrialView {
-  const { recipe } = piece.store.getState();
+  const { recipe: present } = piece.store.getState();
+  const recipe = { ...present, weigh: changeWeigh(present.weigh, { kind }) };
   return {
+    ...{ recipe, key: fileKey(recipe) },
     ...{ id: `trial-${kind}`, piece: piece.pieceId, letter: String.fromCharCode(65 + ordinal), name: null },
     ...{ pinned: false, state: 'done', problem: null, progress: null, createdAt: '' },
-    recipe: { ...recipe, weigh: changeWeigh(recipe.weigh, { kind }) },
     seen: { width: 480, value: 0.97 },
     figures: {
       ...{ kind, bytes, width: 480, height: 270, frames: 36, durationMs: 3000, colors: null, likeness: 0.97 },

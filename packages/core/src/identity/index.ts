@@ -1,0 +1,1 @@
+export { type Derivation, identityOf } from './identity.js';
