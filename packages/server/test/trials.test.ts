@@ -1,4 +1,7 @@
+import { mkdtempSync, rmSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
 import { fileKey } from '@muted-pond/core/derived';
@@ -7,6 +10,7 @@ import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
 import { databaseOptions } from '../src/database/options.js';
+import { Trial } from '../src/trials/index.js';
 import { letterOf } from '../src/trials/trials.service.js';
 import { finishedTrial, makeOld, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
@@ -126,6 +130,35 @@ describe('trials', () => {
     });
   });
 
+  it('are one for each file and each letter, however many are asked for at once', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const recipes = [1, 2, 3, 1, 2, 3, 1, 1].map((plays) => ({ ...piece.recipe, plays }));
+    const asked = await Promise.all(
+      recipes.map((recipe) => app.ask<TrialView>('POST', `pieces/${piece.id}/trials`, { recipe })),
+    );
+    expect(asked.map(({ status }) => status)).toEqual(recipes.map(() => 201));
+    const rows = await app.nest.get(DataSource).getRepository(Trial).findBy({ pieceId: piece.id });
+    for (const part of ['key', 'ordinal'] as const) {
+      expect(new Set(rows.map((row) => row[part])).size).toBe(rows.length);
+    }
+    expect(await finishedTrial(app, piece.id, recipes[0])).toMatchObject({ state: 'done' });
+  });
+
+  it('keep what is changed of them while they are made anew', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const trial = await finishedTrial(app, piece.id, piece.recipe);
+    const rows = app.nest.get(DataSource).getRepository(Trial);
+    await rows.update(trial.id, { state: 'interrupted' });
+    const [, named] = await Promise.all([
+      app.ask('POST', `pieces/${piece.id}/trials`, { recipe: piece.recipe }),
+      app.ask<TrialView>('PATCH', `trials/${trial.id}`, { name: 'Good', pinned: true }),
+    ]);
+    expect(named.body).toMatchObject({ name: 'Good', pinned: true });
+    expect(await finishedTrial(app, piece.id, piece.recipe)).toMatchObject({
+      ...{ id: trial.id, name: 'Good', pinned: true, state: 'done' },
+    });
+  });
+
   it('have letters that go on', () => {
     expect([0, 25, 26, 51, 52, 701, 702].map(letterOf)).toEqual(['A', 'Z', 'AA', 'AZ', 'BA', 'ZZ', 'AAA']);
   });
@@ -192,6 +225,44 @@ describe('pieces', () => {
     const twin = (await app.ask<PieceView>('POST', `pieces/${piece.id}/duplicate`)).body;
     expect(twin.recipe).toEqual(piece.recipe);
     expect(twin.id).not.toBe(piece.id);
+  });
+});
+
+describe('a database of an earlier version', () => {
+  it('loses doubles of a trial but the best one, and gives doubled letters anew', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'muted-pond-doubles-'));
+    const file = join(folder, 'old.sqlite');
+    const { migrations, ...options } = databaseOptions(file) as { migrations: readonly { name: string }[] };
+    const before = migrations.filter(({ name }) => !name.startsWith('UniqueTrials'));
+    const open = (all: readonly unknown[]) =>
+      new DataSource({ ...options, migrations: all } as never).initialize();
+    try {
+      const old = await open(before);
+      const insert = (id: string, ordinal: number, key: string, state: string, pinned: number) =>
+        old.query(
+          `INSERT INTO trial (id, pieceId, ordinal, key, state, recipe, createdAt, pinned) VALUES (?, 'p', ?, ?, ?, '{}', ?, ?)`,
+          [id, ordinal, key, state, `2026-11-0${ordinal + 1}`, pinned],
+        );
+      await old.query(
+        `INSERT INTO piece (id, name, about, recipe, revision, createdAt, updatedAt) VALUES ('p', 'Pond', '', '{}', 0, '', '')`,
+      );
+      await insert('waiting double', 0, 'same', 'waiting', 0);
+      await insert('finished double', 1, 'same', 'done', 0);
+      await insert('pinned double', 2, 'same', 'interrupted', 1);
+      await insert('first C', 2, 'other', 'done', 0);
+      await insert('D', 3, 'third', 'done', 0);
+      await old.destroy();
+      const now = await open(migrations);
+      const rows: { id: string; ordinal: number }[] = await now.query(
+        'SELECT id, ordinal FROM trial ORDER BY ordinal',
+      );
+      await now.destroy();
+      expect(rows.map(({ id }) => id).sort()).toEqual(['D', 'first C', 'pinned double']);
+      expect(new Set(rows.map(({ ordinal }) => ordinal)).size).toBe(3);
+      expect(rows.find(({ id }) => id === 'D')?.ordinal).toBe(3);
+    } finally {
+      rmSync(folder, { recursive: true, force: true });
+    }
   });
 });
 

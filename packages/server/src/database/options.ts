@@ -11,6 +11,7 @@ import { SeenLikeness1795752000000 } from './migrations/1795752000000-SeenLikene
 import { Jobs1795766400000 } from './migrations/1795766400000-Jobs.js';
 import { AboutPieces1795780800000 } from './migrations/1795780800000-AboutPieces.js';
 import { KindsOfLimits1795784400000 } from './migrations/1795784400000-KindsOfLimits.js';
+import { UniqueTrials1795900000000 } from './migrations/1795900000000-UniqueTrials.js';
 
 /** In the order in which they are run. Append only. */
 const MIGRATIONS = [
@@ -21,6 +22,7 @@ const MIGRATIONS = [
   Jobs1795766400000,
   AboutPieces1795780800000,
   KindsOfLimits1795784400000,
+  UniqueTrials1795900000000,
 ];
 
 export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name);

@@ -16,6 +16,8 @@ export interface FailedLikeness extends SeenLikeness {
 
 /** One finished file (or one being made) with the settings it came from and its figures. */
 @Entity({ name: 'trial' })
+@Index('IDX_trial_piece_key', ['pieceId', 'key'], { unique: true })
+@Index('IDX_trial_piece_ordinal', ['pieceId', 'ordinal'], { unique: true })
 export class Trial {
   @PrimaryColumn({ type: 'text' })
   id!: string;

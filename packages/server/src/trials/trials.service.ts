@@ -5,6 +5,7 @@ import { fileForm } from '@muted-pond/core/files';
 import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import PQueue from 'p-queue';
 import { filter, firstValueFrom } from 'rxjs';
 import { In, type Repository } from 'typeorm';
 import { JobPool, Jobs, PondEvents, runInThread } from '../jobs/index.js';
@@ -49,6 +50,8 @@ const WAITING: MakingProgress = { done: 0, doing: 'waiting for its turn' };
 export class TrialsService implements OnApplicationBootstrap {
   private readonly log = new Logger('trials');
   private readonly making = new Map<string, Making>();
+  /** Requests of each piece that wait for one another. */
+  private readonly turns = new Map<string, PQueue>();
   /** Finished files that are still being measured, by their trials: they can be seen already. */
   private readonly unmeasured = new Map<string, UnmeasuredFile>();
 
@@ -124,7 +127,11 @@ export class TrialsService implements OnApplicationBootstrap {
    * The file a recipe makes: at once if it was made before, else a trial in the making.
    * @param priority `batch` where many are asked for, and nobody waits for one of them.
    */
-  async request(pieceId: string, recipe: Recipe, priority: MakingPriority = 'trial'): Promise<TrialView> {
+  request(pieceId: string, recipe: Recipe, priority: MakingPriority = 'trial'): Promise<TrialView> {
+    return this.inTurn(pieceId, () => this.requestNow(pieceId, recipe, priority));
+  }
+
+  private async requestNow(pieceId: string, recipe: Recipe, priority: MakingPriority): Promise<TrialView> {
     const key = fileKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && UNFINISHED.includes(same.state)) return this.viewOf(same);
@@ -132,11 +139,7 @@ export class TrialsService implements OnApplicationBootstrap {
     // Before anything is changed: a row that is made anew keeps its pin and name also when it cannot be.
     await this.pieces.taskOf(pieceId, recipe);
     await this.cancelUnfinished(pieceId);
-    const row = await this.trials.save(
-      same
-        ? { ...same, state: 'waiting' as const, problem: null, createdAt: new Date().toISOString() }
-        : this.newRow(pieceId, recipe, await this.nextOrdinal(pieceId)),
-    );
+    const row = same ? await this.makeAnew(same) : await this.addRow(pieceId, recipe);
     const making: Making = { job: null, progress: WAITING };
     this.making.set(row.id, making);
     this.tell(row);
@@ -162,24 +165,28 @@ export class TrialsService implements OnApplicationBootstrap {
   }
 
   async change(id: string, change: TrialChange): Promise<TrialView> {
-    const row = await this.trials.findOneBy({ id });
+    // Only what is changed is written: the rest may have become other meanwhile.
+    const { affected } = await this.trials.update(id, change);
+    const row = affected ? await this.trials.findOneBy({ id }) : null;
     if (!row) throw notFound('trial');
-    const changed = await this.trials.save({ ...row, ...change });
-    this.tell(changed);
-    return this.viewOf(changed);
+    this.tell(row);
+    return this.viewOf(row);
   }
 
   /** Keeps a finished file that was made elsewhere, or finds the one of the same recipe. */
-  async keep(pieceId: string, recipe: Recipe, { bytes, figures }: MadeFile): Promise<TrialView> {
+  keep(pieceId: string, recipe: Recipe, made: MadeFile): Promise<TrialView> {
+    return this.inTurn(pieceId, () => this.keepNow(pieceId, recipe, made));
+  }
+
+  private async keepNow(pieceId: string, recipe: Recipe, { bytes, figures }: MadeFile): Promise<TrialView> {
     const key = fileKey(recipe);
     const same = await this.trials.findOneBy({ pieceId, key });
     if (same && (await this.isThere(same))) return this.viewOf(same);
     const blob = await this.blobs.put(bytes);
     if (same) await this.stopMaking(same.id);
-    const row = await this.trials.save({
-      ...(same ?? this.newRow(pieceId, recipe, await this.nextOrdinal(pieceId))),
-      ...{ state: 'done' as const, figures, blob, problem: null, seen: null },
-    });
+    const done = { state: 'done' as const, figures, blob, problem: null, seen: null };
+    const row = { ...(same ?? (await this.addRow(pieceId, recipe))), ...done };
+    await this.trials.update(row.id, done);
     this.tell(row);
     await this.prune(pieceId);
     this.likeness.keepComparable(pieceId);
@@ -229,6 +236,27 @@ export class TrialsService implements OnApplicationBootstrap {
       () => true,
       () => false,
     );
+  }
+
+  /** What adds rows to a piece, one after the other: two at once would find the same letter free. */
+  private inTurn<Result>(pieceId: string, work: () => Promise<Result>): Promise<Result> {
+    const queue = this.turns.get(pieceId) ?? new PQueue({ concurrency: 1 });
+    this.turns.set(pieceId, queue);
+    const result = queue.add(work) as Promise<Result>;
+    return result.finally(() => {
+      if (queue.size === 0 && queue.pending === 0) this.turns.delete(pieceId);
+    });
+  }
+
+  private async addRow(pieceId: string, recipe: Recipe): Promise<Trial> {
+    return this.trials.save(this.newRow(pieceId, recipe, await this.nextOrdinal(pieceId)));
+  }
+
+  /** A row that is made once more; its pin and name may be changed meanwhile. */
+  private async makeAnew(row: Trial): Promise<Trial> {
+    const again = { state: 'waiting' as const, problem: null, createdAt: new Date().toISOString() };
+    await this.trials.update(row.id, again);
+    return { ...row, ...again };
   }
 
   private newRow(pieceId: string, recipe: Recipe, ordinal: number) {
