@@ -7,7 +7,6 @@ import { act, screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { placeTrial } from '../api/events.js';
 import { keys } from '../api/queries.js';
-import { newVeil } from '../stones/dress/veil-edits.js';
 import { openedPiece, show } from '../testing/screen.js';
 import { PlayingTrial } from './PlayingTrial.js';
 import { useTrialsView } from './use-trials.js';
@@ -126,10 +125,18 @@ describe('which file stands on the stage', () => {
 
   it('is the same after something was only renamed', async () => {
     const { piece, recipe, list, told } = opened();
-    const place = { x: 0, y: 0, width: 0.1, height: 0.1 };
     const veiled = (name: string): Recipe => ({
       ...recipe,
-      dress: { ...recipe.dress, veils: [{ ...newVeil('v', 'rectangle', place, 0, null), name }] },
+      dress: {
+        ...recipe.dress,
+        veils: [
+          {
+            ...{ id: 'v', name, shape: 'rectangle', mask: null, effect: 'plain', strength: 50 },
+            ...{ colour: '#16302e', feather: 0, span: null, shown: true },
+            keys: [{ x: 0, y: 0, width: 0.1, height: 0.1, frame: 0, by: 'hand' }],
+          },
+        ],
+      },
     });
     list([finished('A', veiled('Face'))]);
     act(() => piece.store.getState().change(() => veiled('Number plate')));
