@@ -22,7 +22,8 @@ interface Account {
   readonly uploading: Map<string, { readonly offset: number; readonly bytes: Uint8Array }>;
 }
 
-const LONGEST_LIFE_MS = 1800;
+/** Long enough for the first paint and the first trial of a server that has just started. */
+const LONGEST_LIFE_MS = 4000;
 
 /**
  * Kills the server in the middle of saves, uploads, paint and trials, and holds what is there afterwards
