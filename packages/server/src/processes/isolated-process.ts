@@ -84,7 +84,8 @@ export class IsolatedProcess<Request, Reply> {
     const child = spawnWatched(
       process.execPath,
       [...THREAD_ARGV, `--max-old-space-size=${MOST_HEAP_MIB}`, fileURLToPath(this.file)],
-      { stdin: 'ignore', stdout: 'ignore', stderr: 'pipe', hasMessages: true },
+      // Whoever waits for something small is answered first.
+      { stdin: 'ignore', stdout: 'ignore', stderr: 'pipe', hasMessages: true, background: true },
     );
     // What a crash prints is of no use to anybody: the file is told of in a sentence.
     child.stderr?.resume();

@@ -126,9 +126,24 @@ export function useComposedPlace(
 ): ComposedPlace | null {
   const { composed } = useWorkspace();
   const [shown, setShown] = useState<ComposedPlace | null>(null);
-  /** Ends the lease on what is shown. */
-  const lease = useRef(() => {});
-  useEffect(() => () => lease.current(), []);
+  /** What ends the lease of each place that is shown, was shown or is about to be, the oldest first. */
+  const leases = useRef(new Map<ComposedPlace, () => void>());
+  // Only now has all that draws let go of those before: effects of an earlier commit run until the next one.
+  useEffect(() => {
+    if (!shown) return;
+    for (const [one, end] of leases.current) {
+      if (one === shown) return;
+      end();
+      leases.current.delete(one);
+    }
+  }, [shown]);
+  useEffect(() => {
+    const all = leases.current;
+    return () => {
+      for (const end of all.values()) end();
+      all.clear();
+    };
+  }, []);
   useLayoutEffect(() => {
     let current = true;
     composed.load(plan, place).then(
@@ -136,9 +151,9 @@ export function useComposedPlace(
         const held = composed.held(plan);
         const taken = current ? composed.lease(pictures, held) : null;
         if (!taken) return;
-        setShown({ plan, place, pictures, held });
-        lease.current();
-        lease.current = taken;
+        const next = { plan, place, pictures, held };
+        leases.current.set(next, taken);
+        setShown(next);
         onProblem(null);
       },
       (error: Error) => current && onProblem(sentenceOf(error)),
