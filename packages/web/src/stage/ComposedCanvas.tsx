@@ -30,8 +30,7 @@ export function ComposedCanvas({ plan, place, meanwhile, label, onProblem, onSho
       fitCanvas(context, drawnSize(way));
       drawAsFilmed(context, filmed, way);
     }
-    // One that is closed has no width.
-    if (!context || !shown || shown.pictures.frame.width === 0) return;
+    if (!context || !shown) return;
     const { frame } = shown.pictures;
     fitCanvas(context, frame);
     context.resetTransform();

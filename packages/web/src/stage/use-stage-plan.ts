@@ -1,11 +1,10 @@
-import { stagePlanKey } from '@muted-pond/core/derived';
 import { scaleDress, UNDRESSED } from '@muted-pond/core/dress';
 import { PLAIN_LOOP } from '@muted-pond/core/loop';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
 import type { Weaves } from '@muted-pond/core/render';
 import { NOTHING_HELD, type Plate } from '@muted-pond/core/still';
-import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { useLayoutEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import { filesOf } from '../piece/piece-take.js';
@@ -50,20 +49,35 @@ export function useStagePlan({
   plate,
 }: StagePlanWish): StagePlan {
   const { store, files } = useWorkspace();
-  const shown = useStore(store, shownRecipe);
+  const sources = useStore(store, (state) => shownRecipe(state).sources);
+  const span = useStore(store, (state) => shownRecipe(state).span);
+  const loop = useStore(store, (state) => shownRecipe(state).loop);
+  const framing = useStore(store, (state) => shownRecipe(state).framing);
+  const still = useStore(store, (state) => shownRecipe(state).still);
+  const dress = useStore(store, (state) => shownRecipe(state).dress);
+  const finished = useStore(store, (state) => shownRecipe(state).weigh.width);
+  const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
+  const kind = useStore(store, (state) => shownRecipe(state).weigh.kind);
   const isDraft = useStore(store, (state) => state.draft !== null);
   const known = useStore(files, (state) => state.files);
   const woven = useWeaves();
-  const ofFiles = filesOf(shown, known);
-  const recipe = forStage(shown, ofFiles, { width, unboxed, undressed, unveiled, single, plate });
-  // A weave is of the picture as it is framed.
-  const weaves = single !== null || (unboxed && shown.framing.box) ? NO_WEAVES : woven;
-  const made = useRef<{ readonly of: readonly unknown[]; readonly plan: StagePlan } | null>(null);
-  const of = [stagePlanKey(recipe), known, weaves, layers, isDraft, single];
-  if (!made.current?.of.every((part, i) => part === of[i])) {
-    made.current = { of, plan: { recipe, files: ofFiles, weaves, layers, isDraft, single } };
-  }
-  return made.current.plan;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that the steps depend on
+  return useMemo<StagePlan>(() => {
+    const recipe = shownRecipe(store.getState());
+    const ofFiles = filesOf(recipe, known);
+    return {
+      recipe: forStage(recipe, ofFiles, { width, unboxed, undressed, unveiled, single, plate }),
+      files: ofFiles,
+      // A weave is of the picture as it is framed.
+      weaves: single !== null || (unboxed && recipe.framing.box) ? NO_WEAVES : woven,
+      layers,
+      isDraft,
+      single,
+    };
+  }, [
+    ...[sources, span, loop, framing, still, undressed ? dress.veils : dress, rate, kind, finished],
+    ...[known, woven, width, unboxed, undressed, unveiled, single, layers, isDraft, plate, store],
+  ]);
 }
 
 function forStage(
@@ -126,34 +140,12 @@ export function useComposedPlace(
 ): ComposedPlace | null {
   const { composed } = useWorkspace();
   const [shown, setShown] = useState<ComposedPlace | null>(null);
-  /** What ends the lease of each place that is shown, was shown or is about to be, the oldest first. */
-  const leases = useRef(new Map<ComposedPlace, () => void>());
-  // Only now has all that draws let go of those before: effects of an earlier commit run until the next one.
-  useEffect(() => {
-    if (!shown) return;
-    for (const [one, end] of leases.current) {
-      if (one === shown) return;
-      end();
-      leases.current.delete(one);
-    }
-  }, [shown]);
-  useEffect(() => {
-    const all = leases.current;
-    return () => {
-      for (const end of all.values()) end();
-      all.clear();
-    };
-  }, []);
   useLayoutEffect(() => {
     let current = true;
     composed.load(plan, place).then(
       (pictures) => {
-        const held = composed.held(plan);
-        const taken = current ? composed.lease(pictures, held) : null;
-        if (!taken) return;
-        const next = { plan, place, pictures, held };
-        leases.current.set(next, taken);
-        setShown(next);
+        if (!current) return;
+        setShown({ plan, place, pictures, held: composed.held(plan) });
         onProblem(null);
       },
       (error: Error) => current && onProblem(sentenceOf(error)),
