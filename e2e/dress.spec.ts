@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { dragBy, dropFiles, enter, openOwnPiece, openStone, saveFile, scrubTo } from './hands.js';
+import { dragBy, dropFiles, enter, openOwnPiece, openStone, readPixels, saveFile, scrubTo } from './hands.js';
 
 const footage = (name: string) => readFileSync(new URL(`../demo/footage/${name}`, import.meta.url));
 
@@ -222,15 +222,9 @@ test('letters of nine scripts are the same on the stage and in the file, to the 
   await page.keyboard.press('Escape');
 
   const shown = page.getByTestId('stage').locator('canvas').first();
-  const readStage = () =>
-    shown.evaluate((canvas: HTMLCanvasElement) => {
-      const { width, height } = canvas;
-      const data = canvas.getContext('2d')?.getImageData(0, 0, width, height).data ?? [];
-      return { width, height, rgba: [...data] };
-    });
   const file = await posterOf(page, url);
-  await expect.poll(async () => (await readStage()).rgba.some((level) => level < 40)).toBe(true);
-  const stage = await readStage();
+  await expect.poll(async () => (await readPixels(shown)).rgba.some((level) => level < 40)).toBe(true);
+  const stage = await readPixels(shown);
   expect([stage.width, stage.height]).toEqual([file.info.width, file.info.height]);
   let [worst, dark] = [0, 0];
   for (let i = 0; i < stage.rgba.length; i++) {

@@ -109,3 +109,21 @@ export async function openOwnPiece(
   await expect(page).toHaveURL(/\/cut$/);
   await openStone(page, stone);
 }
+
+/** The pixels of a canvas, four bytes each. */
+export async function readPixels(canvas: Locator): Promise<{ width: number; height: number; rgba: Buffer }> {
+  // As text: millions of numbers take the browser's protocol a quarter of a minute.
+  const { base64, ...size } = await canvas.evaluate(async (element) => {
+    const { width, height } = element as HTMLCanvasElement;
+    const context = (element as HTMLCanvasElement).getContext('2d') as CanvasRenderingContext2D;
+    const { data } = context.getImageData(0, 0, width, height);
+    const url = await new Promise<string>((resolve, reject) => {
+      const reader = new FileReader();
+      reader.onload = () => resolve(reader.result as string);
+      reader.onerror = () => reject(reader.error);
+      reader.readAsDataURL(new Blob([data]));
+    });
+    return { width, height, base64: url.slice(url.indexOf(',') + 1) };
+  });
+  return { ...size, rgba: Buffer.from(base64, 'base64') };
+}

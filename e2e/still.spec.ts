@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { enter, openOwnPiece, openStone, saveFile } from './hands.js';
+import { enter, openOwnPiece, openStone, readPixels, saveFile } from './hands.js';
 
 /** Paints from one place of the picture to another, shares of its sides. */
 async function paint(page: Page, from: readonly [number, number], to: readonly [number, number]) {
@@ -79,17 +79,6 @@ test('a cinemagraph is painted while it plays; what is held never changes in the
   }
 });
 
-/** What stands on the stage, pixel by pixel. */
-const pixels = (page: Page) =>
-  page
-    .getByTestId('stage')
-    .locator('canvas')
-    .first()
-    .evaluate((canvas: HTMLCanvasElement) => {
-      const context = canvas.getContext('2d') as CanvasRenderingContext2D;
-      return [...context.getImageData(0, 0, canvas.width, canvas.height).data];
-    });
-
 test('while the hand is down, the picture is within a level of what the steps then make of it', async ({
   page,
   url,
@@ -98,7 +87,8 @@ test('while the hand is down, the picture is within a level of what the steps th
   await page.getByRole('button', { name: 'Stop the reel' }).click();
   const canvas = page.getByTestId('stage').locator('canvas').first();
   await expect(canvas).toHaveAttribute('data-shows', 'steps');
-  const asFilmed = await pixels(page);
+  const pixels = async () => (await readPixels(canvas)).rgba;
+  const asFilmed = await pixels();
   const ground = page.getByTestId('paint');
   const box = await ground.boundingBox();
   if (!box) throw new Error('There is nothing to paint on.');
@@ -106,7 +96,7 @@ test('while the hand is down, the picture is within a level of what the steps th
   await page.mouse.move(box.x + 0.42 * box.width, box.y + 0.42 * box.height);
   await page.mouse.down();
   await page.mouse.move(box.x + 0.36 * box.width, box.y + 0.15 * box.height, { steps: 12 });
-  await expect.poll(async () => furthest(await pixels(page), asFilmed)).toBeGreaterThan(30);
+  await expect.poll(async () => furthest(await pixels(), asFilmed)).toBeGreaterThan(30);
   await page.mouse.up();
   await enter(page.getByLabel('Feather, px'), 0);
   await page.keyboard.press('m');
@@ -114,24 +104,25 @@ test('while the hand is down, the picture is within a level of what the steps th
   for (let step = 0; step < 9; step++) await page.keyboard.press('ArrowRight');
   await expect(page.getByText('Saved')).toBeVisible();
   await expect(canvas).toHaveAttribute('data-shows', 'steps');
-  const before = await pixels(page);
+  const before = await pixels();
 
   await page.mouse.move(box.x + 0.2 * box.width, box.y + 0.3 * box.height);
   await page.mouse.down();
   await expect(ground).toHaveAttribute('data-painting', 'true');
   await page.mouse.move(box.x + 0.15 * box.width, box.y + 0.6 * box.height, { steps: 8 });
   await expect(canvas).toHaveAttribute('data-shows', 'paint');
-  await expect.poll(async () => furthest(await pixels(page), before)).toBeGreaterThan(8);
-  const painted = await pixels(page);
+  await expect.poll(async () => furthest(await pixels(), before)).toBeGreaterThan(8);
+  const painted = await pixels();
   await page.mouse.up();
   await expect(canvas).toHaveAttribute('data-shows', 'steps');
-  const composed = await pixels(page);
+  const composed = await pixels();
   expect(furthest(composed, before)).toBeGreaterThan(8);
   expect(furthest(composed, painted)).toBeLessThanOrEqual(1);
 });
 
 /** The largest difference of two pictures, levels. */
-function furthest(one: readonly number[], other: readonly number[]): number {
+function furthest(one: Uint8Array, other: Uint8Array): number {
+  expect(one.length).toBe(other.length);
   return one.reduce((most, level, i) => Math.max(most, Math.abs(level - other[i])), 0);
 }
 

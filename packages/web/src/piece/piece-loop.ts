@@ -4,10 +4,12 @@ import type { LoopReel } from '@muted-pond/core/loop';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { layersOf, loopOf } from '@muted-pond/core/render';
 import type { MovingLayer } from '@muted-pond/core/still';
+import { LRUCache } from 'lru-cache';
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { shownRecipe } from '../store/piece-store.js';
 import { type PieceTake, takeNow, useTake } from './piece-take.js';
+import { useRecipeBy } from './use-recipe-by.js';
 import { useWorkspace, type Workspace } from './workspace-context.js';
 
 /** The loop of a recipe, or why there is none. */
@@ -15,17 +17,17 @@ export type PieceLoop =
   | { readonly loop: LoopReel; readonly problem: null }
   | { readonly loop: null; readonly problem: string };
 
-/** The newest loop made: many parts of the screen ask for the same one. */
-let newest: { readonly key: string; readonly times: PieceTake['times']; readonly made: PieceLoop } | null =
-  null;
+/** The newest loops: many parts of the screen ask for the same ones. */
+const newest = new LRUCache<string, PieceLoop>({ max: 8 });
 
-/** The same object until something that the loop is made of changes. */
+/** The same object for everything that is made of the same. */
 export function pieceLoop(recipe: Recipe, take: PieceTake): PieceLoop {
   const key = loopKey(recipe);
-  const { times } = take;
-  if (newest?.key !== key || newest.times !== times)
-    newest = { key, times, made: makePieceLoop(recipe, take) };
-  return newest.made;
+  const there = newest.get(key);
+  if (there) return there;
+  const made = makePieceLoop(recipe, take);
+  newest.set(key, made);
+  return made;
 }
 
 function makePieceLoop(recipe: Recipe, take: PieceTake): PieceLoop {
@@ -44,10 +46,9 @@ export function loopNow(workspace: Pick<Workspace, 'store' | 'files'>): LoopReel
 
 /** The loop as it is shown; the same object until something it is made of changes. */
 export function usePieceLoop(): PieceLoop {
-  const { store } = useWorkspace();
   const take = useTake();
-  const recipe = useStore(store, shownRecipe);
-  return pieceLoop(recipe, take);
+  const recipe = useRecipeBy(loopKey);
+  return useMemo(() => pieceLoop(recipe, take), [recipe, take]);
 }
 
 const NO_LAYERS: readonly MovingLayer[] = [];

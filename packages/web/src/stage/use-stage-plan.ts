@@ -1,4 +1,5 @@
-import { scaleDress, UNDRESSED } from '@muted-pond/core/dress';
+import { stagePlanKey } from '@muted-pond/core/derived';
+import { type DressSettings, scaleDress, UNDRESSED } from '@muted-pond/core/dress';
 import { PLAIN_LOOP } from '@muted-pond/core/loop';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
@@ -8,9 +9,9 @@ import { useLayoutEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import { filesOf } from '../piece/piece-take.js';
+import { useRecipeBy } from '../piece/use-recipe-by.js';
 import { useWeaves } from '../piece/weaving.js';
 import { useWorkspace } from '../piece/workspace-context.js';
-import { shownRecipe } from '../store/piece-store.js';
 import { sentenceOf } from '../ui/sentence.js';
 import type { ComposedPictures, HeldPictures } from '../workers/composed-pictures.js';
 
@@ -49,21 +50,11 @@ export function useStagePlan({
   plate,
 }: StagePlanWish): StagePlan {
   const { store, files } = useWorkspace();
-  const sources = useStore(store, (state) => shownRecipe(state).sources);
-  const span = useStore(store, (state) => shownRecipe(state).span);
-  const loop = useStore(store, (state) => shownRecipe(state).loop);
-  const framing = useStore(store, (state) => shownRecipe(state).framing);
-  const still = useStore(store, (state) => shownRecipe(state).still);
-  const dress = useStore(store, (state) => shownRecipe(state).dress);
-  const finished = useStore(store, (state) => shownRecipe(state).weigh.width);
-  const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
-  const kind = useStore(store, (state) => shownRecipe(state).weigh.kind);
+  const recipe = useRecipeBy(undressed ? undressedKey : stagePlanKey);
   const isDraft = useStore(store, (state) => state.draft !== null);
   const known = useStore(files, (state) => state.files);
   const woven = useWeaves();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that the steps depend on
   return useMemo<StagePlan>(() => {
-    const recipe = shownRecipe(store.getState());
     const ofFiles = filesOf(recipe, known);
     return {
       recipe: forStage(recipe, ofFiles, { width, unboxed, undressed, unveiled, single, plate }),
@@ -74,10 +65,15 @@ export function useStagePlan({
       isDraft,
       single,
     };
-  }, [
-    ...[sources, span, loop, framing, still, undressed ? dress.veils : dress, rate, kind, finished],
-    ...[known, woven, width, unboxed, undressed, unveiled, single, layers, isDraft, plate, store],
-  ]);
+  }, [recipe, known, woven, width, unboxed, undressed, unveiled, single, layers, isDraft, plate]);
+}
+
+function undressedKey(recipe: Recipe): string {
+  return stagePlanKey({ ...recipe, dress: onlyVeils(recipe.dress) });
+}
+
+function onlyVeils({ veils }: DressSettings): DressSettings {
+  return { ...UNDRESSED, veils };
 }
 
 function forStage(
@@ -100,7 +96,7 @@ function forStage(
     }),
     framing,
     still: single !== null ? NOTHING_HELD : plate === undefined ? recipe.still : { ...recipe.still, plate },
-    dress: undressed ? { ...UNDRESSED, veils: unveiled ? [] : dress.veils } : scaleDress(dress, scale),
+    dress: unveiled ? UNDRESSED : undressed ? onlyVeils(dress) : scaleDress(dress, scale),
     weigh: { ...recipe.weigh, width: shown },
   };
 }
