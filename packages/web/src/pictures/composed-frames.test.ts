@@ -13,7 +13,12 @@ const planOf = (): StagePlan => ({
   isDraft: false,
   single: null,
 });
-const bitmap = { width: 10, height: 10 } as ImageBitmap;
+/** One whose closing is noted, as a browser does: it has no size any more. */
+function openBitmap() {
+  const bitmap = { width: 10, height: 10, close: () => Object.assign(bitmap, { width: 0, height: 0 }) };
+  return bitmap as unknown as ImageBitmap;
+}
+const bitmap = { width: 10, height: 10, close() {} } as ImageBitmap;
 
 /** A worker that answers only when it is told to. */
 class Scripted implements ComposeWorker {
@@ -63,6 +68,62 @@ describe('composed frames', () => {
     expect(frames.get(plan, 2)).not.toBeNull();
     await frames.load(plan, 2);
     expect(workers[0].shown).toEqual([2]);
+  });
+
+  describe('close their bitmaps', () => {
+    const reply = (plan: number, place: number, frame: ImageBitmap): ComposeReply => ({
+      ...{ type: 'composed', plan, place },
+      pictures: { frame, blocks: [], layers: null },
+    });
+    const isClosed = ({ width }: ImageBitmap) => width === 0;
+
+    it('when another plan takes their place, but those that are still shown', async () => {
+      const { frames, workers } = open();
+      const [first, second] = [planOf(), planOf()];
+      const [shown, other] = [openBitmap(), openBitmap()];
+      const waiting = [frames.load(first, 0), frames.load(first, 1)];
+      workers[0].reply(reply(1, 0, shown));
+      workers[0].reply(reply(1, 1, other));
+      const [pictures] = await Promise.all(waiting);
+      const end = frames.lease(pictures, null);
+      frames.load(second, 0).catch(() => {});
+      expect([isClosed(shown), isClosed(other)]).toEqual([false, true]);
+      end?.();
+      end?.();
+      expect(isClosed(shown)).toBe(true);
+      expect(frames.lease(pictures, null)).toBeNull();
+    });
+
+    it('when they come too late, with what is held and the looks of an earlier plan', () => {
+      const { frames, workers } = open();
+      const [first, second] = [planOf(), planOf()];
+      frames.load(first, 0).catch(() => {});
+      frames.load(second, 0).catch(() => {});
+      const [late, plate, mask, look] = [openBitmap(), openBitmap(), openBitmap(), openBitmap()];
+      workers[0].reply(reply(1, 0, late));
+      workers[0].reply({ type: 'held', plan: 1, held: { plate, masks: [mask] } });
+      workers[0].reply({ type: 'looks', plan: 1, place: 0, looks: { none: look } as never });
+      expect([late, plate, mask, look].every(isClosed)).toBe(true);
+    });
+
+    it('of a drag of a thousand plans, all but the last ones (as many as are shown)', async () => {
+      const { frames, workers } = open();
+      const made: ImageBitmap[] = [];
+      let end: (() => void) | null = null;
+      for (let plan = 1; plan <= 1000; plan++) {
+        const loading = frames.load(planOf(), 0);
+        made.push(openBitmap());
+        workers[0].reply(reply(plan, 0, made[made.length - 1]));
+        const next = frames.lease(await loading, null);
+        end?.();
+        end = next;
+      }
+      expect(made.filter((one) => !isClosed(one))).toEqual([made[999]]);
+      frames.end();
+      expect(isClosed(made[999])).toBe(false);
+      end?.();
+      expect(made.every(isClosed)).toBe(true);
+    });
   });
 
   it('of an earlier plan never stand for those of a later one', async () => {

@@ -10,6 +10,7 @@ import {
   type HeldPictures,
   type LookPictures,
 } from '../workers/composed-pictures.js';
+import { BitmapLeases } from './bitmap-leases.js';
 
 /** What is composed: a recipe at the width of the stage, over its files. The same object is the same plan. */
 export interface StagePlan {
@@ -62,13 +63,30 @@ export class ComposedFrames {
     maxSize: MOST_BYTES,
     sizeCalculation: (pictures) =>
       bitmapsOf(pictures).reduce((sum, { width, height }) => sum + width * height * 4, 0),
+    dispose: (pictures) => this.places.retire(pictures),
   });
+  private readonly places = new BitmapLeases<ComposedPictures>(bitmapsOf);
+  private readonly holdings = new BitmapLeases<HeldPictures>(({ plate, masks }) => [plate, ...masks]);
 
   constructor(private readonly openWorker: () => ComposeWorker) {}
 
   /** What the plan holds; null where it holds nothing, or until a place with layers is there. */
   held(plan: StagePlan): HeldPictures | null {
     return plan === this.plan ? this.heldNow : null;
+  }
+
+  /**
+   * Keeps a place and what is held from being closed for as long as they are shown, also under another plan.
+   * @returns what ends it; null where they are closed already.
+   */
+  lease(pictures: ComposedPictures, held: HeldPictures | null): (() => void) | null {
+    const ends = [this.places.take(pictures), ...(held ? [this.holdings.take(held)] : [])];
+    const endAll = () => {
+      for (const end of ends) end?.();
+    };
+    if (!ends.includes(null)) return endAll;
+    endAll();
+    return null;
   }
 
   /** The place if it is there now. */
@@ -136,6 +154,7 @@ export class ComposedFrames {
 
   private forget(): void {
     this.kept.clear();
+    if (this.heldNow) this.holdings.retire(this.heldNow);
     this.heldNow = null;
     this.problems.clear();
     for (const place of this.waiting.keys()) this.refuse(place, 'Something else is shown now.');
@@ -170,16 +189,21 @@ export class ComposedFrames {
   }
 
   private answered(reply: ComposeReply): void {
-    // What was asked of an earlier plan goes with the memory that it is in.
-    if (reply.plan !== this.id) return;
+    // The plan it was asked for is not shown any more.
+    if (reply.plan !== this.id) {
+      closeReply(reply);
+      return;
+    }
     this.crashes = 0;
     if (reply.type === 'composed' || reply.type === 'failed') this.tellFirst();
     if (reply.type === 'held') {
+      if (this.heldNow) this.holdings.retire(this.heldNow);
       this.heldNow = reply.held;
       return;
     }
     if (reply.type === 'looks') {
-      this.waitingLooks?.resolve(reply.looks);
+      if (this.waitingLooks) this.waitingLooks.resolve(reply.looks);
+      else closeReply(reply);
       this.waitingLooks = null;
       return;
     }
@@ -204,6 +228,24 @@ export class ComposedFrames {
       if (this.crashes < MOST_CRASHES) this.ask(place);
       else this.refuse(place, 'Composing this picture ended again and again. Reload this page.');
     }
+  }
+}
+
+/** Closes what an answer brought that nobody waits for. */
+function closeReply(reply: ComposeReply): void {
+  for (const bitmap of bitmapsIn(reply)) bitmap.close();
+}
+
+function bitmapsIn(reply: ComposeReply): readonly ImageBitmap[] {
+  switch (reply.type) {
+    case 'held':
+      return [reply.held.plate, ...reply.held.masks];
+    case 'composed':
+      return bitmapsOf(reply.pictures);
+    case 'looks':
+      return Object.values(reply.looks);
+    case 'failed':
+      return [];
   }
 }
 

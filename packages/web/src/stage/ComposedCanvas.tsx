@@ -30,7 +30,8 @@ export function ComposedCanvas({ plan, place, meanwhile, label, onProblem, onSho
       fitCanvas(context, drawnSize(way));
       drawAsFilmed(context, filmed, way);
     }
-    if (!context || !shown) return;
+    // One that is closed has no width.
+    if (!context || !shown || shown.pictures.frame.width === 0) return;
     const { frame } = shown.pictures;
     fitCanvas(context, frame);
     context.resetTransform();

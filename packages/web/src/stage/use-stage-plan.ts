@@ -5,7 +5,7 @@ import { sizeWithin } from '@muted-pond/core/pixels';
 import { framedSize, type Recipe, type SourceFile } from '@muted-pond/core/recipe';
 import type { Weaves } from '@muted-pond/core/render';
 import { NOTHING_HELD, type Plate } from '@muted-pond/core/still';
-import { useLayoutEffect, useMemo, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import { filesOf } from '../piece/piece-take.js';
@@ -136,12 +136,34 @@ export function useComposedPlace(
 ): ComposedPlace | null {
   const { composed } = useWorkspace();
   const [shown, setShown] = useState<ComposedPlace | null>(null);
+  /** What ends the lease of each place that is shown, was shown or is about to be, the oldest first. */
+  const leases = useRef(new Map<ComposedPlace, () => void>());
+  // Only now has all that draws let go of those before: effects of an earlier commit run until the next one.
+  useEffect(() => {
+    if (!shown) return;
+    for (const [one, end] of leases.current) {
+      if (one === shown) return;
+      end();
+      leases.current.delete(one);
+    }
+  }, [shown]);
+  useEffect(() => {
+    const all = leases.current;
+    return () => {
+      for (const end of all.values()) end();
+      all.clear();
+    };
+  }, []);
   useLayoutEffect(() => {
     let current = true;
     composed.load(plan, place).then(
       (pictures) => {
-        if (!current) return;
-        setShown({ plan, place, pictures, held: composed.held(plan) });
+        const held = composed.held(plan);
+        const taken = current ? composed.lease(pictures, held) : null;
+        if (!taken) return;
+        const next = { plan, place, pictures, held };
+        leases.current.set(next, taken);
+        setShown(next);
         onProblem(null);
       },
       (error: Error) => current && onProblem(sentenceOf(error)),

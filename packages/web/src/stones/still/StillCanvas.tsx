@@ -43,7 +43,8 @@ export function StillCanvas(props: StillCanvasProps) {
       fitCanvas(context, drawnSize(way));
       drawAsFilmed(context, filmed, way);
     }
-    if (!context || !shown) return;
+    // One that is closed has no width.
+    if (!context || !shown || shown.pictures.frame.width === 0) return;
     fitCanvas(context, shown.pictures.frame);
     drawPictures(context, shown, { way, wet: paint, muted });
     if (ghost && shown.held) drawOver(context, shown.held.plate, 0.5);
