@@ -5,6 +5,8 @@ export interface BenchRow {
   readonly wanted: string;
   /** Null where the row only informs. */
   readonly reached: boolean | null;
+  /** A time, which also depends on what else the machine does. */
+  readonly isTime?: boolean;
 }
 
 export function printTable(title: string, rows: readonly BenchRow[]): void {

@@ -1,6 +1,7 @@
 /**
  * `npm run hold [-- --short] [--kills N] [--mutants N] [--fonts N] [--drawings N] [--cancels N] [--restores N]
- * [--seed S] [kills|mutants|layers|cancels|restores|extremes …]`: the server under fire. Ends with 1 where anything is lost, any answer is 500 and more, or a bound is passed.
+ * [--seed S] [kills|mutants|layers|cancels|restores|extremes …]`: the server under fire. Ends with 1 where anything
+ * is lost, any answer is 500 and more, or a bound is passed; with `--short`, times only inform.
  */
 import { parseArgs } from 'node:util';
 import { type BenchRow, printTable } from '../../bench/table.js';
@@ -53,6 +54,7 @@ for (const [name, part] of Object.entries(parts)) {
   if (positionals.length > 0 && !positionals.includes(name)) continue;
   const rows = await part();
   printTable(`${name}, seed ${seed}`, rows);
-  isHeld &&= rows.every((row) => row.reached !== false);
+  // Times are judged on a quiet machine, not in `npm test`.
+  isHeld &&= rows.every((row) => row.reached !== false || (values.short && row.isTime));
 }
 process.exitCode = isHeld ? 0 : 1;

@@ -77,6 +77,7 @@ export async function underFire(
       figure: `${p99.toFixed(0)} ms`,
       wanted: `≤ ${WANTED_MS} ms`,
       reached: p99 <= WANTED_MS,
+      isTime: true,
     },
   ];
 }
