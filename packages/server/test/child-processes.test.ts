@@ -110,7 +110,7 @@ describe('what a process left half made', () => {
     const cache = new PictureCache(folder);
     await cache.put('a'.repeat(64), 'frames', 3, Buffer.from('whole'));
     writeFileSync(join(folder, 'a'.repeat(64), 'frames', `${randomUUID()}.half`), 'ha');
-    await cache.sweepHalf();
+    await cache.sweep(() => false);
     expect(readdirSync(join(folder, 'a'.repeat(64), 'frames'))).toEqual(['3']);
   });
 });

@@ -2,6 +2,7 @@ import { readFile, rm } from 'node:fs/promises';
 import { request } from 'node:http';
 import { join } from 'node:path';
 import type { FootageTimes, PieceView } from '@muted-pond/core/api';
+import { footagePath } from '@muted-pond/core/identity';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { cleanName } from '../src/footage/clean-name.js';
@@ -43,13 +44,33 @@ describe('footage in', () => {
     expect(times.body.starts).toHaveLength(60);
     expect(times.body.duration).toBeCloseTo(2, 3);
     for (const frame of [59, 0, 31, 30, 7]) {
-      const response = await fetch(`${app.url}/api/footage/${first.body.id}/frames/${frame}`);
+      const response = await fetch(`${app.url}/api/footage/${footagePath(first.body.id, 'frames', frame)}`);
       expect(response.headers.get('cache-control')).toContain('immutable');
       const { data, info } = await sharp(await response.arrayBuffer())
         .raw()
         .toBuffer({ resolveWithObject: true });
       expect(readNumber(data, info.channels, info.width)).toBe(frame);
     }
+  });
+
+  it('is kept by browsers for ever only under the version of what is made of it', async () => {
+    const { body } = await app.upload('a clip.mp4', clip);
+    const caching = async (path: string) => {
+      const { status, headers } = await fetch(`${app.url}/api/footage/${path}`);
+      return [status, headers.get('cache-control')?.includes('immutable') ?? false];
+    };
+    const paths = [
+      footagePath(body.id, 'times'),
+      ...(['frames', 'small', 'full'] as const).map((of) => footagePath(body.id, of, 3)),
+      `${footagePath(body.id, 'motion')}&from=0&to=10`,
+    ];
+    for (const path of paths) {
+      expect(await caching(path), path).toEqual([200, true]);
+      expect(await caching(path.replace(/v=\d+/, 'v=0')), path).toEqual([200, false]);
+      expect(await caching(path.replace(/v=\d+/, '')), path).toEqual([200, false]);
+    }
+    // What was refused may be there another time.
+    expect(await caching(footagePath(body.id, 'frames', 60))).toEqual([404, false]);
   });
 
   it('has a strip: at once from the key frames, then each frame itself', async () => {

@@ -35,7 +35,6 @@ export {
   savingsRequestSchema,
   type TrialChange,
   trialChangeSchema,
-  type WeaveAsk,
   weaveAskSchema,
 } from './requests.js';
 export type {
@@ -50,6 +49,7 @@ export type {
   HealthView,
   HoldingFigures,
   HoldingView,
+  JobView,
   KindMade,
   KindsView,
   LayerKind,
@@ -59,7 +59,6 @@ export type {
   PondEvent,
   ProblemView,
   Saving,
-  SavingFamily,
   SavingsView,
   SeenLikeness,
   ShelfPiece,
@@ -73,4 +72,4 @@ export type {
   WeaveAdviceView,
   WeavingView,
 } from './views.js';
-export { FOLLOW_WAYS, LAYER_KINDS, SAVING_FAMILIES, WORKING_LONG_SIDE } from './views.js';
+export { FOLLOW_WAYS, LAYER_KINDS, WORKING_LONG_SIDE } from './views.js';

@@ -1,10 +1,11 @@
 import Joi from 'joi';
+import { SAVING_FAMILIES, type SavingFamily } from '../derived/index.js';
 import { FILE_KIND_IDS } from '../files/index.js';
-import type { LoopLength } from '../loop/index.js';
 import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
+import type { WeaveAdviceAsk } from '../render/index.js';
 import { lineText } from '../schema/index.js';
-import { FOLLOW_WAYS, type FollowWay, SAVING_FAMILIES, type SavingFamily } from './views.js';
+import { FOLLOW_WAYS, type FollowWay } from './views.js';
 
 /** Exactly one of `footage` and `stills`. */
 export interface NewPiece {
@@ -54,16 +55,9 @@ export const pieceSaveSchema = Joi.object<PieceSave>({
 
 export const ofRecipeSchema = Joi.object<OfRecipe>({ recipe: recipeSchema.required() });
 
-/** Whether a recipe can be woven, over lengths of so many seconds. */
-export interface WeaveAsk extends OfRecipe {
-  readonly length: LoopLength;
-  /** Where frames may come from: the span itself, or as many around it as are of use. */
-  readonly within: 'span' | 'around';
-}
-
 const seconds = Joi.number().min(0).max(3600).required();
 
-export const weaveAskSchema = Joi.object<WeaveAsk>({
+export const weaveAskSchema = Joi.object<WeaveAdviceAsk>({
   recipe: recipeSchema.required(),
   length: Joi.object({ min: seconds, max: seconds.min(Joi.ref('min')) }).required(),
   within: Joi.valid('span', 'around').required(),

@@ -1,3 +1,4 @@
+import type { SavingFamily } from '../derived/index.js';
 import type { VeilKey } from '../dress/index.js';
 import type { UserErrorCode } from '../errors/index.js';
 import type { FileKindId } from '../files/index.js';
@@ -10,6 +11,18 @@ import type { FitKind } from '../weigh/index.js';
 import type { SendingView } from './host.js';
 
 /** What travels between server and interface. Times of day are ISO 8601. */
+
+/** What everyone is told of something that takes long: being worked on, or what came of it. */
+export interface JobView {
+  readonly piece: string;
+  /** Of its result: the same key is the same result. */
+  readonly key: string;
+  readonly state: 'working' | 'done' | 'failed';
+  /** 0–1 */
+  readonly done: number;
+  /** Why there is no result, and what would help. */
+  readonly problem: string | null;
+}
 
 /** Longer side of working frames at most, px: what the interface works on until a file is made. */
 export const WORKING_LONG_SIDE = 960;
@@ -91,28 +104,14 @@ export interface FootageTimes {
 export type HoldingFigures = StepFigures;
 
 /** The holding of a piece as it is asked for now: being measured, or measured. */
-export interface HoldingView {
-  readonly piece: string;
-  /** The same key is the same holding. */
-  readonly key: string;
-  readonly state: 'working' | 'done' | 'failed';
-  /** 0–1 */
-  readonly done: number;
+export interface HoldingView extends JobView {
   readonly figures: HoldingFigures | null;
-  readonly problem: string | null;
 }
 
 /** The weaves of a piece as they are asked for now: being made, or made. */
-export interface WeavingView {
-  readonly piece: string;
-  /** The same key is the same weaves. */
-  readonly key: string;
-  readonly state: 'working' | 'done' | 'failed';
-  /** 0–1 */
-  readonly done: number;
+export interface WeavingView extends JobView {
   /** By what they are called in the reels. */
   readonly parts: Readonly<Record<string, WovenPart>> | null;
-  readonly problem: string | null;
 }
 
 /** How well a piece can be woven. */
@@ -133,14 +132,9 @@ export interface WeaveAdvice {
 }
 
 /** Whether a piece can be woven: being looked at, or known. */
-export interface WeaveAdviceView {
-  readonly piece: string;
-  readonly key: string;
-  readonly state: 'working' | 'done' | 'failed';
-  readonly done: number;
+export interface WeaveAdviceView extends JobView {
   /** Null while it is not known, and where the footage is too short. */
   readonly advice: WeaveAdvice | null;
-  readonly problem: string | null;
 }
 
 /** What a finished trial measured on the file itself. */
@@ -250,16 +244,11 @@ export interface UnreadablePiece {
 export type ShelfPiece = PieceView | UnreadablePiece;
 
 /** Files of a piece under a limit: being looked for, or found. */
-export interface FitView {
-  readonly piece: string;
-  readonly state: 'working' | 'done' | 'failed';
-  /** 0–1 and what is being done. */
-  readonly done: number;
+export interface FitView extends JobView {
+  /** What is being done. */
   readonly doing: string;
   /** As far as they were found, each a finished trial. */
   readonly offers: readonly FitOffer[];
-  /** Why there is none, and what would help. */
-  readonly problem: string | null;
 }
 
 /** A file under the limit that gives up one thing rather than another. */
@@ -280,15 +269,11 @@ export interface KindMade {
 }
 
 /** The same loop in all kinds of file: being made, or made. */
-export interface KindsView {
-  readonly piece: string;
-  readonly state: 'working' | 'done' | 'failed';
-  /** 0–1 and what is being done. */
-  readonly done: number;
+export interface KindsView extends JobView {
+  /** What is being done. */
   readonly doing: string;
   /** As far as they were made. */
   readonly made: readonly KindMade[];
-  readonly problem: string | null;
 }
 
 /** What one change alone would make of a file's weight, measured. */
@@ -308,33 +293,22 @@ export interface Saving {
   readonly bytes: number;
 }
 
-/** What is tried: settings of the file one by one, or each look. */
-export const SAVING_FAMILIES = ['settings', 'looks'] as const;
-export type SavingFamily = (typeof SAVING_FAMILIES)[number];
-
 /** What would help a piece's file most: being tried out, or known. */
-export interface SavingsView {
-  readonly piece: string;
+export interface SavingsView extends JobView {
   readonly of: SavingFamily;
-  readonly state: 'working' | 'done' | 'failed';
-  readonly done: number;
   readonly doing: string;
   /** Of the file as it is. */
   readonly bytes: number;
   /** The most first. */
   readonly savings: readonly Saving[];
-  readonly problem: string | null;
 }
 
 /** A veil that follows what it hides: being worked on, or what came of it. */
-export interface FollowView {
-  readonly piece: string;
+export interface FollowView extends JobView {
   readonly veil: string;
   /** Where it was begun, and which way it goes. */
   readonly frame: number;
   readonly way: FollowWay;
-  readonly state: 'working' | 'done' | 'failed';
-  readonly done: number;
   /** Where it was found, rising by frame; the frame it began at is among them. */
   readonly keys: readonly VeilKey[];
   /** How sure it was, 0–1, for each frame that was looked at, the first one first. */
@@ -343,7 +317,6 @@ export interface FollowView {
   readonly lostAt: number | null;
   /** The next frame on its way where a hand has set a place: it goes no farther. Null where none was. */
   readonly handSetAt: number | null;
-  readonly problem: string | null;
 }
 
 export const FOLLOW_WAYS = ['forwards', 'backwards'] as const;

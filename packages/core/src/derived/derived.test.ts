@@ -3,7 +3,16 @@ import { CAPTION_STARTS, newCaption, UNDRESSED } from '../dress/index.js';
 import { FILE_KIND_IDS } from '../files/index.js';
 import { changeWeigh, newRecipe, type Recipe } from '../recipe/index.js';
 import { loopOf } from '../render/index.js';
-import { fileKey, loopKey, seamsKey, stagePlanKey } from './index.js';
+import {
+  fileKey,
+  fitKey,
+  followingKey,
+  kindsKey,
+  loopKey,
+  savingsKey,
+  seamsKey,
+  stagePlanKey,
+} from './index.js';
 
 const times = { starts: Array.from({ length: 200 }, (_, i) => i / 60), duration: 200 / 60 };
 const HASH = (letter: string) => letter.repeat(64);
@@ -156,5 +165,82 @@ describe('keys of what the stage shows', () => {
     expect(seamsKey(uncropped, ask)).not.toBe(seamsKey(rich, ask));
     expect(seamsKey({ ...rich, dress: UNDRESSED }, ask)).toBe(seamsKey(rich, ask));
     expect(seamsKey(rich, { ...ask, length: { min: 1, max: 5 } })).not.toBe(seamsKey(rich, ask));
+  });
+});
+
+describe('keys of what is tried on a file', () => {
+  const renamed: Recipe = {
+    ...rich,
+    still: { ...rich.still, ripples: [{ ...rich.still.ripples[0], name: 'Tea' }] },
+  };
+  const colour = (change: Partial<Recipe['dress']['colour']>): Recipe => ({
+    ...rich,
+    dress: { ...rich.dress, colour: { ...rich.dress.colour, ...change } },
+  });
+  const limit = {
+    name: 'Page',
+    width: 480,
+    height: null,
+    bytes: 500_000,
+    seconds: null,
+    frameRate: null,
+    alpha: true,
+    kinds: null,
+  };
+
+  it('stay when something is only renamed, and change with what is seen', () => {
+    const keys = (recipe: Recipe) => [
+      savingsKey(recipe, 'settings'),
+      savingsKey(recipe, 'looks'),
+      fitKey(recipe, limit),
+      kindsKey(recipe),
+    ];
+    const before = keys(rich);
+    expect(new Set(before).size).toBe(4);
+    expect(keys(renamed)).toEqual(before);
+    const after = keys({ ...rich, dress: { ...rich.dress, captions: [] } });
+    expect(after.filter((key, i) => key === before[i])).toEqual([]);
+  });
+
+  it('of looks stay when another look is taken, and change with how strong it is', () => {
+    const bread = colour({ look: { id: 'ink-bath', strength: 100 } });
+    expect(savingsKey(bread, 'looks')).toBe(savingsKey(rich, 'looks'));
+    expect(savingsKey(bread, 'settings')).not.toBe(savingsKey(rich, 'settings'));
+    expect(savingsKey(colour({ look: { id: 'ink-bath', strength: 40 } }), 'looks')).not.toBe(
+      savingsKey(rich, 'looks'),
+    );
+  });
+
+  it('of all kinds stay whichever kind is chosen, and change with the settings of each', () => {
+    const of = (change: Parameters<typeof changeWeigh>[1]) =>
+      kindsKey({ ...rich, weigh: changeWeigh(rich.weigh, change) });
+    expect(of({ kind: 'webp' })).toBe(of({ kind: 'gif' }));
+    expect(of({ webp: { quality: 11 } })).not.toBe(of({}));
+    expect(of({ mp4: { quality: 11 } })).not.toBe(of({}));
+  });
+
+  it('of a limit change with each of its values', () => {
+    const before = fitKey(rich, limit);
+    for (const [field, value] of Object.entries({
+      width: 481,
+      bytes: 1,
+      seconds: 3,
+      frameRate: 5,
+      alpha: false,
+    })) {
+      expect(fitKey(rich, { ...limit, [field]: value }), field).not.toBe(before);
+    }
+  });
+
+  it('of a following change with the footage, the region, and both ends', () => {
+    const followed = { footage: HASH('a'), region: at, frame: 3, last: 90 };
+    const others = [
+      { ...followed, footage: HASH('b') },
+      { ...followed, region: { ...at, width: 0.31 } },
+      { ...followed, frame: 4 },
+      { ...followed, last: 89 },
+    ];
+    expect(new Set([followed, ...others].map(followingKey)).size).toBe(5);
+    expect(followingKey({ ...followed, region: { ...at } })).toBe(followingKey(followed));
   });
 });

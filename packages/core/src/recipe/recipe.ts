@@ -45,7 +45,7 @@ export interface Recipe {
 }
 
 /** The files a recipe is made from, each once. */
-export function sourceHashes({ sources }: Recipe): string[] {
+export function sourceHashes({ sources }: Pick<Recipe, 'sources'>): string[] {
   return [
     ...new Set(
       sources.flatMap((source) =>

@@ -27,7 +27,7 @@ export interface Take {
 }
 
 /** @throws RangeError naming the file that is not among those given. */
-export function takeOf(recipe: Recipe, files: Iterable<SourceFile>): Take {
+export function takeOf(recipe: Pick<Recipe, 'sources'>, files: Iterable<SourceFile>): Take {
   const byHash = new Map([...files].map((file) => [file.hash, file]));
   const fileOf = (hash: string): SourceFile => {
     const file = byHash.get(hash);

@@ -2,6 +2,7 @@ export { type Compose, type Composition, composedSize, createCompose, decodeSize
 export { composeMask } from './compose-mask.js';
 export type { DrawnOverlay } from './dress-assets.js';
 export { type DecodedPicture, type FrameSource, NOTHING_KEPT, type TextEngine } from './frame-source.js';
+export { HOLDING_SIDE, holdingKey, planHolding } from './holding.js';
 export { idleVeils } from './idle-veils.js';
 export {
   ENGINE_VERSION,
@@ -14,7 +15,7 @@ export {
   type Weaves,
   withPlaces,
 } from './plan-render.js';
-export { framesAt, framesOf, type ShownLayers, type StepsRun, startSteps, stepsKey } from './run-steps.js';
+export { composedKey, framesAt, framesOf, type ShownLayers, type StepsRun, startSteps } from './run-steps.js';
 export {
   type ComposedPlate,
   type LightFigures,
@@ -24,6 +25,7 @@ export {
   sourcesOf,
 } from './steps/index.js';
 export { createTextEngine, drawnPixels, type FontShelf, type SvgLibrary } from './text-engine.js';
+export { adviceSpan, type WeaveAdviceAsk, weaveAdviceKey, weaveWish } from './weave-advice.js';
 export {
   type LookedAtTake,
   lookAtTake,
@@ -32,6 +34,7 @@ export {
   type WeaveWish,
   type WovenPart,
   weaveKey,
+  weavingKey,
   wishedWeaves,
   wovenPart,
 } from './weaving.js';

@@ -1,8 +1,9 @@
+import { type Derivation, identityOf } from '../identity/index.js';
 import type { PixelFrame } from '../pixels/index.js';
 import type { Pick } from '../timing/index.js';
 import { type DrawnOverlay, type DressAssets, openDressAssets } from './dress-assets.js';
 import type { FrameSource } from './frame-source.js';
-import type { RenderPlan } from './plan-render.js';
+import { ENGINE_VERSION, type RenderPlan } from './plan-render.js';
 import {
   type ComposedPlate,
   join,
@@ -14,6 +15,10 @@ import {
   sourcesOf,
 } from './steps/index.js';
 import { openTakeFrames, type TakeFrames } from './take-frames.js';
+
+const COMPOSED: Derivation = { name: 'composed reel', version: ENGINE_VERSION };
+const TAKE_FRAMES: Derivation = { name: 'frames of a take', version: ENGINE_VERSION };
+const PICTURE: Derivation = { name: 'undressed picture', version: ENGINE_VERSION };
 
 /** The steps of a plan, made ready over a source of frames. */
 export interface StepsRun {
@@ -67,15 +72,19 @@ export function framesAt(plan: RenderPlan, place: number, layers = false): numbe
   return sourcesOf(picks, plan.weaves, plan.still !== null);
 }
 
-/**
- * Every input of the composed frames: which frame of which file each is, and what each step depends on.
- * @param beside what else the caller's result depends on.
- */
-export function stepsKey(plan: RenderPlan, beside: unknown = null): string {
+/** All that the composed frames depend on: which frame of which file each is, and what each step says. */
+export function stepsInputs(plan: RenderPlan) {
   const frames = framesOf(plan);
   const steps = [...STEPS.decoded, ...STEPS.composed, ...STEPS.reel, ...STEPS.dress];
-  const inputs = steps.map((step) => [step.name, step.dependsOn(plan, frames)]);
-  return JSON.stringify([beside, showsOf(plan, frames), inputs]);
+  return {
+    shows: showsOf(plan, frames),
+    steps: steps.map((step) => [step.name, step.dependsOn(plan, frames)]),
+  };
+}
+
+/** The frames of a plan's reel. */
+export function composedKey(plan: RenderPlan): string {
+  return identityOf(COMPOSED, stepsInputs(plan));
 }
 
 export async function startSteps(plan: RenderPlan, source: FrameSource): Promise<StepsRun> {
@@ -128,7 +137,8 @@ function takeKey(plan: RenderPlan): string {
   const { still } = plan;
   const frames = framesOf(plan);
   const inputs = [...STEPS.decoded, ...STEPS.composed].map((step) => step.dependsOn(plan, frames));
-  return JSON.stringify([showsOf(plan, frames), inputs, still && [still.plate, masksOf(still)]]);
+  const held = still && [still.plate, masksOf(still)];
+  return identityOf(TAKE_FRAMES, { shows: showsOf(plan, frames), steps: inputs, held });
 }
 
 /** Which frame of which file each frame of the take is. */
@@ -140,7 +150,7 @@ function showsOf({ take }: RenderPlan, frames: readonly number[]): unknown {
 }
 
 /** All that tells one picture of a reel from another over the same take. */
-function pictureKey({ weaves }: RenderPlan, { source, blend, woven }: Pick): unknown {
+function pictureInputs({ weaves }: RenderPlan, { source, blend, woven }: Pick): unknown {
   return [source, blend, woven === undefined ? null : (weaves[woven]?.id ?? null)];
 }
 
@@ -161,7 +171,7 @@ function prepareReel(
     steps.reduce((now, step) => step(now, place), pictures);
   const reels = movingReels(plan);
   return (place, isBare) => {
-    const key = JSON.stringify(reels.map((one) => pictureKey(plan, one[place])));
+    const key = identityOf(PICTURE, { shows: reels.map((one) => pictureInputs(plan, one[place])) });
     const picture = bare.get(key) ?? through(reel, [], place)[0];
     bare.delete(key);
     bare.set(key, picture);

@@ -7,7 +7,7 @@ import { createMask } from '../still/index.js';
 import { STILL } from '../weave/index.js';
 import { type FrameSource, NOTHING_KEPT } from './frame-source.js';
 import { planRender } from './plan-render.js';
-import { framesOf, startSteps, stepsKey } from './run-steps.js';
+import { composedKey, framesOf, startSteps } from './run-steps.js';
 import {
   lookAtTake,
   lookKey,
@@ -203,9 +203,9 @@ describe('a woven reel', () => {
     const recipe = recipeOf(file);
     const { part, take } = await weave(frames, recipe);
     const of = (id: string) =>
-      stepsKey(planRender(recipe, take, { weaves: { reel: { ...part.weave, id } } }));
+      composedKey(planRender(recipe, take, { weaves: { reel: { ...part.weave, id } } }));
     expect(of('one')).not.toBe(of('two'));
-    expect(of('one')).not.toBe(stepsKey(planRender(recipe, take)));
+    expect(of('one')).not.toBe(composedKey(planRender(recipe, take)));
   });
 
   it('shows another weave once it is planned anew, though the frames of the take are the same', async () => {

@@ -1,5 +1,6 @@
 import { UNDRESSED } from '../dress/index.js';
 import { UserError } from '../errors/index.js';
+import { type Derivation, identityOf } from '../identity/index.js';
 import {
   joinOf,
   MOST_WOVEN,
@@ -35,9 +36,13 @@ import {
 } from '../weave/index.js';
 import { composeMask } from './compose-mask.js';
 import type { FrameSource } from './frame-source.js';
-import { planRender, type RenderPlan, steadyFrame } from './plan-render.js';
-import { stepsKey } from './run-steps.js';
+import { ENGINE_VERSION, planRender, type RenderPlan, steadyFrame } from './plan-render.js';
+import { stepsInputs } from './run-steps.js';
 import { openTakeFrames } from './take-frames.js';
+
+const LOOK: Derivation = { name: 'cells of a take', version: ENGINE_VERSION };
+const WEAVE: Derivation = { name: 'weave', version: ENGINE_VERSION };
+const WEAVING: Derivation = { name: 'weaves of a recipe', version: ENGINE_VERSION };
 
 /** Longer side of the pictures that are looked at, px: a weave is the same whatever width the file will have. */
 const MOST_LOOKED_AT = 480;
@@ -102,14 +107,20 @@ export function planWeaving(recipe: Recipe, take: Take, span: Span): RenderPlan 
   return { ...plan, steadyTo: still.plate ? null : steadyFrame(recipe, take) };
 }
 
-/** All that the look at a take depends on. */
+/** The cells of a take. */
 export function lookKey(plan: RenderPlan, { settings: { plate }, span, ripples }: WeaveWish): string {
-  return stepsKey(plan, ['look', plate, span, ripples]);
+  return identityOf(LOOK, { ...stepsInputs(plan), plate, span, ripples });
 }
 
-/** All that a weave depends on. */
+/** One weave. */
 export function weaveKey(plan: RenderPlan, wish: WeaveWish): string {
-  return stepsKey(plan, ['weave', wish]);
+  return identityOf(WEAVE, { ...stepsInputs(plan), wish });
+}
+
+/** All weaves that a recipe asks for. */
+export function weavingKey(recipe: Recipe, take: Take): string {
+  const weaves = wishedWeaves(recipe).map((wish) => weaveKey(planWeaving(recipe, take, wish.span), wish));
+  return identityOf(WEAVING, { weaves });
 }
 
 /** The cells of a take, and what masks decide about them. */

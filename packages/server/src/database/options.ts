@@ -12,6 +12,7 @@ import { Jobs1795766400000 } from './migrations/1795766400000-Jobs.js';
 import { AboutPieces1795780800000 } from './migrations/1795780800000-AboutPieces.js';
 import { KindsOfLimits1795784400000 } from './migrations/1795784400000-KindsOfLimits.js';
 import { UniqueTrials1795900000000 } from './migrations/1795900000000-UniqueTrials.js';
+import { KeysOfJobs1796100000000 } from './migrations/1796100000000-KeysOfJobs.js';
 
 /** In the order in which they are run. Append only. */
 const MIGRATIONS = [
@@ -23,6 +24,7 @@ const MIGRATIONS = [
   AboutPieces1795780800000,
   KindsOfLimits1795784400000,
   UniqueTrials1795900000000,
+  KeysOfJobs1796100000000,
 ];
 
 export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name);

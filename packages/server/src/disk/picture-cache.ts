@@ -11,7 +11,7 @@ import {
   rm,
   writeFile,
 } from 'node:fs/promises';
-import { join } from 'node:path';
+import { join, sep } from 'node:path';
 import { isDiskFull } from './disk-full.js';
 
 /** Ends the names of files that are being written. */
@@ -83,11 +83,16 @@ export class PictureCache {
     }
   }
 
-  /** Removes what writers left half written that are no more: nothing may be writing when it begins. */
-  async sweepHalf(): Promise<void> {
+  /**
+   * Removes what writers left half written that are no more, and kinds that are not made any more: nothing may be
+   * writing when it begins.
+   */
+  async sweep(isOutdated: (kind: string) => boolean): Promise<void> {
     const names = await readdir(this.cacheDir, { recursive: true }).catch(() => []);
     for (const name of names) {
-      if (name.endsWith(HALF)) await rm(join(this.cacheDir, name), { force: true });
+      const [, kind, file] = name.split(sep);
+      const isGone = file === undefined ? kind !== undefined && isOutdated(kind) : file.endsWith(HALF);
+      if (isGone) await rm(join(this.cacheDir, name), { recursive: true, force: true });
     }
   }
 

@@ -1,4 +1,5 @@
 import type { KindMade, KindsView } from '@muted-pond/core/api';
+import { kindsKey } from '@muted-pond/core/derived';
 import { UserError } from '@muted-pond/core/errors';
 import { type FileKindId, fileKind, SENT_KINDS } from '@muted-pond/core/files';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
@@ -23,8 +24,9 @@ export class AllKindsService {
     this.rounds = new PieceJobs<Recipe, KindsView>(jobs, {
       name: 'kinds',
       priority: 'fit',
-      first: (piece) => ({
-        ...{ piece, state: 'working', done: 0, doing: 'waiting for its turn', made: [], problem: null },
+      first: (piece, recipe) => ({
+        ...{ piece, key: kindsKey(recipe), state: 'working', done: 0, doing: 'waiting for its turn' },
+        ...{ made: [], problem: null },
       }),
       tell: (kinds) => events.tell({ type: 'kinds', kinds }),
       run: async (piece, recipe, signal, change) => {

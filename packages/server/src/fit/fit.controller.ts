@@ -12,11 +12,11 @@ export class FitController {
   @Post()
   @ApiOperation({ summary: 'Look for three finished files under a limit; they become trials' })
   @ApiBody({ schema: openApiSchema(fitRequestSchema) })
-  begin(
+  request(
     @Param('piece') piece: string,
-    @Body({ schema: fitRequestSchema }) { recipe, limit }: FitRequest,
+    @Body({ schema: fitRequestSchema }) ask: FitRequest,
   ): Promise<FitView> {
-    return this.fit.begin(piece, recipe, limit);
+    return this.fit.request(piece, ask);
   }
 
   @Get()

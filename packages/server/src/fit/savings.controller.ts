@@ -1,9 +1,5 @@
-import {
-  SAVING_FAMILIES,
-  type SavingsRequest,
-  type SavingsView,
-  savingsRequestSchema,
-} from '@muted-pond/core/api';
+import { type SavingsRequest, type SavingsView, savingsRequestSchema } from '@muted-pond/core/api';
+import { SAVING_FAMILIES } from '@muted-pond/core/derived';
 import { Body, Controller, Delete, Inject, Param, Post, Query } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import { openApiSchema } from '../open-api.js';
@@ -17,11 +13,11 @@ export class SavingsController {
   @Post()
   @ApiOperation({ summary: 'Try out what would make the file lighter; nothing is kept' })
   @ApiBody({ schema: openApiSchema(savingsRequestSchema) })
-  begin(
+  request(
     @Param('piece') piece: string,
     @Body({ schema: savingsRequestSchema }) { recipe, of }: SavingsRequest,
   ): Promise<SavingsView> {
-    return this.savings.begin(piece, recipe, of);
+    return this.savings.request(piece, recipe, of);
   }
 
   @Delete()

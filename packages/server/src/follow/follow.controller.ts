@@ -12,11 +12,11 @@ export class FollowController {
   @Post()
   @ApiOperation({ summary: 'Follow what a veil hides, from a frame on; nothing of the piece is changed' })
   @ApiBody({ schema: openApiSchema(followRequestSchema) })
-  begin(
+  request(
     @Param('piece') piece: string,
     @Body({ schema: followRequestSchema }) request: FollowRequest,
   ): Promise<FollowView> {
-    return this.follow.begin(piece, request);
+    return this.follow.request(piece, request);
   }
 
   @Delete()

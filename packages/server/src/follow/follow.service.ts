@@ -1,50 +1,47 @@
 import type { FollowRequest, FollowView } from '@muted-pond/core/api';
+import { followingKey } from '@muted-pond/core/derived';
 import { type Veil, veilAt } from '@muted-pond/core/dress';
 import { takeOf } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
-import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
+import { PictureCache } from '../disk/index.js';
+import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { type Followed, type FollowTask, sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { Problem } from '../problems/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 
-const WORKER = new URL(`./follow-region.worker.${THREAD_ENDING}`, import.meta.url).href;
-
 /** Follows what veils hide, one veil of a piece at a time. */
 @Injectable()
 export class FollowService {
-  private readonly followings: PieceJobs<FollowRequest, FollowView>;
+  private readonly followings: ThreadJobs<FollowRequest, FollowTask, Followed, FollowView>;
 
   constructor(
     @Inject(PiecesService) private readonly pieces: PiecesService,
+    @Inject(PictureCache) cache: PictureCache,
     @Inject(JobPool) pool: JobPool,
     @Inject(Jobs) jobs: Jobs,
     @Inject(PondEvents) events: PondEvents,
   ) {
-    this.followings = new PieceJobs<FollowRequest, FollowView>(jobs, {
-      name: 'follow',
-      priority: 'hand',
-      first: (piece, { veil, frame, way }) => ({
-        ...{ piece, veil, frame, way, state: 'working', done: 0 },
-        ...{ keys: [], confidence: [], lostAt: null, handSetAt: null, problem: null },
-      }),
-      tell: (follow) => events.tell({ type: 'follow', follow }),
-      run: async (piece, request, signal, change) => {
-        const task = await this.taskOf(piece, request);
-        const followed = await runInThread<number, Followed>(
-          pool,
-          task,
-          { filename: WORKER, signal },
-          (done, tell) => change({ done }, tell),
-        );
-        change({ state: 'done', done: 1, ...followed, handSetAt: handSetBehind(request, task.last) });
+    this.followings = new ThreadJobs(
+      { jobs, pool, cache },
+      {
+        name: 'follow',
+        priority: 'hand',
+        worker: new URL(`./follow-region.worker.${THREAD_ENDING}`, import.meta.url).href,
+        taskOf: (piece, ask) => this.taskOf(piece, ask),
+        keyOf: ({ file, ...region }) => followingKey({ footage: file.hash, ...region }),
+        keptWith: ({ file }) => file.hash,
+        first: (job, { veil, frame, way }) => ({
+          ...{ ...job, veil, frame, way, keys: [], confidence: [], lostAt: null, handSetAt: null },
+        }),
+        result: (followed, { ask, task }) => ({ ...followed, handSetAt: handSetBehind(ask, task.last) }),
+        tell: (follow) => events.tell({ type: 'follow', follow }),
       },
-    });
+    );
   }
 
-  async begin(piece: string, request: FollowRequest): Promise<FollowView> {
-    await this.taskOf(piece, request);
-    return this.followings.begin(piece, request);
+  request(piece: string, ask: FollowRequest): Promise<FollowView> {
+    return this.followings.request(piece, ask);
   }
 
   stop(piece: string): Promise<void> {

@@ -1,3 +1,4 @@
+import { footageKey } from '@muted-pond/core/identity';
 import { measureActivity, SIGNATURE_BYTES } from '@muted-pond/core/motion';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
@@ -7,6 +8,8 @@ import { BlobStore } from '../storage/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 
+const ACTIVITY = footageKey('activity');
+const SIGNATURES = footageKey('signatures');
 /** Numbers kept of a frame: moves, shift across and down, light. */
 const FIGURES = 4;
 /** So long a failure is told to whoever asks; then the footage is read anew. */
@@ -46,7 +49,7 @@ export class ActivityService implements OnApplicationShutdown {
   async activity(footage: Footage): Promise<Buffer> {
     const growing = this.growing.get(footage.hash);
     if (growing) return Buffer.from(growing.buffer, growing.byteOffset, growing.byteLength);
-    const whole = await this.cache.get(footage.hash, 'activity', 0);
+    const whole = await this.cache.get(footage.hash, ACTIVITY, 0);
     if (!whole) this.prepareUnlessFailed(footage);
     return whole ?? Buffer.alloc(0);
   }
@@ -60,7 +63,7 @@ export class ActivityService implements OnApplicationShutdown {
       from * SIGNATURE_BYTES,
       Math.min(to, footage.facts.ticks.length) * SIGNATURE_BYTES,
     ] as const;
-    const part = await this.cache.getPart(footage.hash, 'signatures', 0, ...bytes);
+    const part = await this.cache.getPart(footage.hash, SIGNATURES, 0, ...bytes);
     if (!part) this.prepareUnlessFailed(footage);
     return part ?? Buffer.alloc(0);
   }
@@ -96,7 +99,7 @@ export class ActivityService implements OnApplicationShutdown {
   }
 
   private async isKnown({ hash }: Footage): Promise<boolean> {
-    return (await this.cache.has(hash, 'activity', 0)) && (await this.cache.has(hash, 'signatures', 0));
+    return (await this.cache.has(hash, ACTIVITY, 0)) && (await this.cache.has(hash, SIGNATURES, 0));
   }
 
   private async goThrough(footage: Footage, background: boolean): Promise<void> {
@@ -128,8 +131,8 @@ export class ActivityService implements OnApplicationShutdown {
       if ((frame + 1) % TELL_EVERY === 0) this.tell(footage, figures.subarray(0, (frame + 1) * FIGURES));
     }
     if (this.closing.signal.aborted) return;
-    await this.cache.put(hash, 'signatures', 0, signatures);
-    await this.cache.put(hash, 'activity', 0, new Uint8Array(figures.buffer));
+    await this.cache.put(hash, SIGNATURES, 0, signatures);
+    await this.cache.put(hash, ACTIVITY, 0, new Uint8Array(figures.buffer));
     this.tell(footage, figures);
   }
 

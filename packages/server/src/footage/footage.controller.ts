@@ -11,6 +11,7 @@ import {
   Query,
   Req,
   StreamableFile,
+  UseInterceptors,
 } from '@nestjs/common';
 import { ApiBody, ApiConsumes, ApiOperation, ApiQuery, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
@@ -18,8 +19,7 @@ import { frameTimes, viewType } from '../media/index.js';
 import { Problem } from '../problems/index.js';
 import { cleanName } from './clean-name.js';
 import { FootageService } from './footage.service.js';
-
-const FOR_EVER = 'public, max-age=31536000, immutable';
+import { LastingAnswer } from './lasting-answer.js';
 
 @ApiTags('footage')
 @Controller('api/footage')
@@ -50,7 +50,7 @@ export class FootageController {
   }
 
   @Get(':hash/times')
-  @Header('Cache-Control', FOR_EVER)
+  @UseInterceptors(new LastingAnswer('times'))
   @ApiOperation({ summary: 'When each frame appears, seconds from the first' })
   async times(@Param('hash') hash: string): Promise<FootageTimes> {
     const times = frameTimes((await this.footage.get(hash)).facts);
@@ -68,7 +68,7 @@ export class FootageController {
   }
 
   @Get(':hash/frames/:frame')
-  @Header('Cache-Control', FOR_EVER)
+  @UseInterceptors(new LastingAnswer('frames'))
   @ApiOperation({
     summary:
       'One working frame by its index: JPEG, or WebP where it can be seen through; longer side at most 960 px',
@@ -81,7 +81,7 @@ export class FootageController {
   }
 
   @Get(':hash/full/:frame')
-  @Header('Cache-Control', FOR_EVER)
+  @UseInterceptors(new LastingAnswer('full'))
   @ApiOperation({ summary: 'One frame in full size, as PNG, to be saved and worked on elsewhere' })
   async full(
     @Param('hash') hash: string,
@@ -97,7 +97,7 @@ export class FootageController {
   }
 
   @Get(':hash/small/:frame')
-  @Header('Cache-Control', FOR_EVER)
+  @UseInterceptors(new LastingAnswer('small'))
   @ApiOperation({ summary: 'One frame for the strip, exactly, longer side at most 240 px' })
   async small(
     @Param('hash') hash: string,
@@ -117,7 +117,7 @@ export class FootageController {
   }
 
   @Get(':hash/motion')
-  @Header('Cache-Control', FOR_EVER)
+  @UseInterceptors(new LastingAnswer('motion'))
   @ApiOperation({ summary: 'Which parts of the picture move between two frames, camera and light taken out' })
   motion(
     @Param('hash') hash: string,

@@ -1,4 +1,5 @@
 import { WORKING_LONG_SIDE } from '@muted-pond/core/api';
+import { footageKey } from '@muted-pond/core/identity';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import sharp from 'sharp';
@@ -29,7 +30,7 @@ export class FrameService implements OnApplicationShutdown {
     const { signal } = this.closing;
     this.working = new FramePictures(
       {
-        folder: 'frames',
+        folder: footageKey('frames'),
         sizeOf: ({ facts }) => sizeWithin(facts, WORKING_LONG_SIDE),
         runsOf: ({ facts }, frames) => {
           const segments = new Set(frames.map((frame) => Math.floor(frame / SEGMENT_FRAMES)));
@@ -49,7 +50,7 @@ export class FrameService implements OnApplicationShutdown {
     );
     this.small = new FramePictures(
       {
-        folder: 'small',
+        folder: footageKey('small'),
         sizeOf: ({ facts }) => sizeWithin(facts, SMALL_LONG_SIDE),
         runsOf: ({ facts }, frames) => {
           // Frames after the same key frame are reached by decoding the same ones.

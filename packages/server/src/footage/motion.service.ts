@@ -1,4 +1,5 @@
 import type { MotionView } from '@muted-pond/core/api';
+import { footageKey } from '@muted-pond/core/identity';
 import { Inject, Injectable } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
 import { JobPool, TaskQueue } from '../jobs/index.js';
@@ -22,7 +23,7 @@ export class MotionService {
   /** @param from and to frames, end exclusive; inside the footage. */
   motion(footage: Footage, from: number, to: number): Promise<MotionView> {
     return this.queue.run(async () => {
-      const kind = `motion-${from}-${to}`;
+      const kind = footageKey('motion', from, to);
       const kept = await this.cache.get(footage.hash, kind, 0);
       if (kept) return JSON.parse(kept.toString()) as MotionView;
       const map = await this.look(footage, from, to);

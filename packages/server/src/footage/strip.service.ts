@@ -1,4 +1,5 @@
 import type { StripProgress } from '@muted-pond/core/api';
+import { footageKey } from '@muted-pond/core/identity';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
@@ -8,6 +9,7 @@ import { BlobStore } from '../storage/index.js';
 import type { Footage } from './footage.entity.js';
 import { SMALL_LONG_SIDE } from './frame.service.js';
 
+const STRIP = footageKey('strip');
 /** Pictures in a strip over the whole take, at most. */
 const MOST_PICTURES = 48;
 /** Key frames within one decoder run. */
@@ -40,11 +42,11 @@ export class StripService implements OnApplicationShutdown {
     if (known) return known;
     const count = stripFrames(footage).length;
     // Made before the server was last started: the last picture is there, and so are those before it.
-    return { count, made: this.cache.hasNow(footage.hash, 'strip', count - 1) ? count : 0 };
+    return { count, made: this.cache.hasNow(footage.hash, STRIP, count - 1) ? count : 0 };
   }
 
   picture(footage: Footage, place: number): Promise<Buffer | null> {
-    return this.cache.get(footage.hash, 'strip', place);
+    return this.cache.get(footage.hash, STRIP, place);
   }
 
   /** Makes what is missing, once at a time. A failure is told in the log; what there is by then stays. */
@@ -76,7 +78,7 @@ export class StripService implements OnApplicationShutdown {
     for (let at = 0; at < wanted.length; at += run) {
       for await (const { frame, data } of decodeFrames(this.request(footage, wanted.slice(at, at + run)))) {
         const places = nearest.flatMap((key, place) => (key === frame ? [place] : []));
-        for (const place of places) await this.cache.put(footage.hash, 'strip', place, data);
+        for (const place of places) await this.cache.put(footage.hash, STRIP, place, data);
         made = (places.at(-1) ?? made) + 1;
         this.tell(footage, { count, made });
       }
@@ -88,7 +90,7 @@ export class StripService implements OnApplicationShutdown {
   private async missing(footage: Footage, count: number): Promise<number[]> {
     const missing: number[] = [];
     for (let place = 0; place < count; place++) {
-      if (!(await this.cache.has(footage.hash, 'strip', place))) missing.push(place);
+      if (!(await this.cache.has(footage.hash, STRIP, place))) missing.push(place);
     }
     return missing;
   }

@@ -1,17 +1,17 @@
 import type { HoldingFigures, HoldingView } from '@muted-pond/core/api';
-import type { Recipe } from '@muted-pond/core/recipe';
-import { stepsKey } from '@muted-pond/core/render';
+import { holdingKey } from '@muted-pond/core/derived';
+import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
-import { JobPool, Jobs, KeptPieceJobs, PondEvents } from '../jobs/index.js';
-import { hashOfInputs, type MakingTask, MEASURED_SIDE, planHolding } from '../making/index.js';
+import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
+import { type MakingTask, sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 
 /** Measures how frames are held still, one recipe of a piece at a time. */
 @Injectable()
 export class HoldingService {
-  private readonly measurements: KeptPieceJobs<Recipe, MakingTask, HoldingFigures, HoldingView>;
+  private readonly measurements: ThreadJobs<Recipe, MakingTask, HoldingFigures, HoldingView>;
 
   constructor(
     @Inject(PiecesService) pieces: PiecesService,
@@ -20,17 +20,17 @@ export class HoldingService {
     @Inject(Jobs) jobs: Jobs,
     @Inject(PondEvents) events: PondEvents,
   ) {
-    this.measurements = new KeptPieceJobs(
+    this.measurements = new ThreadJobs(
       { jobs, pool, cache },
       {
         name: 'holding',
         priority: 'hand',
         worker: new URL(`./measure-holding.worker.${THREAD_ENDING}`, import.meta.url).href,
         taskOf: (piece, recipe) => pieces.taskOf(piece, recipe),
-        // What is measured depends on what the steps depend on, in the size of the measurement.
-        keyOf: (task) => hashOfInputs(stepsKey(planHolding(task), MEASURED_SIDE)),
-        fileOf: ({ files }) => files[0].hash,
-        view: (job, figures) => ({ ...job, figures }),
+        keyOf: ({ recipe, files }) => holdingKey(recipe, takeOf(recipe, files.map(sourceFile))),
+        keptWith: ({ files }) => files[0].hash,
+        first: (job) => ({ ...job, figures: null }),
+        result: (figures) => ({ figures }),
         tell: (holding) => events.tell({ type: 'holding', holding }),
       },
     );

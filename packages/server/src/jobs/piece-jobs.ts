@@ -1,19 +1,16 @@
+import type { JobView } from '@muted-pond/core/api';
 import { Logger } from '@nestjs/common';
 import { problemSentence } from '../problems/index.js';
 import type { Jobs } from './jobs.service.js';
 import type { Priority } from './task-queue.js';
 
-/** What everyone is told of a job. */
-export interface JobView {
-  readonly piece: string;
-  readonly state: 'working' | 'done' | 'failed';
-  readonly problem: string | null;
-}
+/** What of a job decides its course. */
+type ToldJob = Pick<JobView, 'piece' | 'state' | 'problem'>;
 
 /** Changes what is known of a job. @param tell whether others are told at once. */
 export type ChangeJob<View> = (part: Partial<View>, tell?: boolean) => void;
 
-export interface PieceJobKind<Payload, View extends JobView> {
+export interface PieceJobKind<Payload, View extends ToldJob> {
   readonly name: string;
   readonly priority: Priority;
   /** What is told before it has begun. */
@@ -30,7 +27,7 @@ interface PiecePayload<Payload> {
 /**
  * Jobs of which each piece has one at a time: a new one ends the one before. The last one's outcome is kept.
  */
-export class PieceJobs<Payload, View extends JobView> {
+export class PieceJobs<Payload, View extends ToldJob> {
   /** What is told now, and the job that it is told of; no id once it has ended. */
   private readonly views = new Map<string, { view: View; id: string | null }>();
   private readonly log: Logger;

@@ -1,12 +1,12 @@
 import { type PixelFrame, pixelWords } from '@muted-pond/core/pixels';
 import {
+  composedKey,
   framesAt,
   framesOf,
   type RenderPlan,
   type StepFigures,
   type StepsRun,
   startSteps,
-  stepsKey,
 } from '@muted-pond/core/render';
 import { type MakingLayer, openFrameSource } from './frame-source.js';
 import type { MakingFile } from './making-file.js';
@@ -42,7 +42,7 @@ export async function composeReel(
   layers: readonly MakingLayer[],
   { onProgress, onFrame = () => {} }: ComposeListener,
 ): Promise<ComposedReel> {
-  const key = stepsKey(plan);
+  const key = composedKey(plan);
   const kept = remembered.get(key) as RememberedReel | undefined;
   if (kept) {
     kept.frames.forEach(onFrame);

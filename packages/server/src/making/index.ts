@@ -16,7 +16,7 @@ export {
 export { type MakingFile, sourceFile } from './making-file.js';
 export type { MakingTask } from './making-task.js';
 export { mapFootage } from './map-footage.js';
-export { MEASURED_SIDE, measureHolding, planHolding } from './measure-holding.js';
+export { measureHolding } from './measure-holding.js';
 
 export { missingKinds } from './missing-kinds.js';
 export { picturesOf, type ReadingTask } from './read-file.js';
@@ -24,6 +24,6 @@ export { warmUp } from './warm-up.js';
 
 /** The worker that does nothing but make its thread ready. */
 export const WARM_UP_WORKER = new URL(`./warm-up.worker.${THREAD_ENDING}`, import.meta.url).href;
-export { adviseWeave, type WeaveAdviceTask, weaveAdviceInputs } from './advise-weave.js';
+export { adviseWeave, type WeaveAdviceTask } from './advise-weave.js';
 export { type SavingsTask, type TriedSavings, trySavings } from './try-savings.js';
-export { hashOfInputs, type WovenParts, weaveInputs, weaveRecipe } from './weaves.js';
+export { type WovenParts, weaveRecipe } from './weaves.js';

@@ -1,5 +1,6 @@
-import type { Saving, SavingFamily } from '@muted-pond/core/api';
+import type { Saving } from '@muted-pond/core/api';
 import { LOOK_IDS } from '@muted-pond/core/colour';
+import type { SavingFamily } from '@muted-pond/core/derived';
 import { QUALITIES } from '@muted-pond/core/files';
 import { changeWeigh, RECIPE_LIMITS, type Recipe, takeOf, type WeighChange } from '@muted-pond/core/recipe';
 import { encodeTask, type MakingProgress } from './make-file.js';

@@ -1,7 +1,5 @@
-import { createHash } from 'node:crypto';
 import { framedSize, takeOf } from '@muted-pond/core/recipe';
 import {
-  ENGINE_VERSION,
   type LookedAtTake,
   lookAtTake,
   lookKey,
@@ -58,21 +56,13 @@ export async function weavesOf(task: MakingTask, onProgress?: (done: number) => 
   return Object.fromEntries(Object.entries(parts).map(([name, { weave }]) => [name, weave]));
 }
 
-/** Tells one recipe's weaves from another's. */
-export function weaveInputs({ recipe, files }: MakingTask): string {
-  const take = takeOf(recipe, files.map(sourceFile));
-  return hashOfInputs(
-    JSON.stringify(wishedWeaves(recipe).map((wish) => weaveKey(planWeaving(recipe, take, wish.span), wish))),
-  );
-}
-
 async function weave(
   task: MakingTask,
   wish: WeaveWish,
   onProgress: (done: number) => void,
 ): Promise<WovenPart> {
   const plan = planWeaving(task.recipe, takeOf(task.recipe, task.files.map(sourceFile)), wish.span);
-  const id = hashOfInputs(weaveKey(plan, wish));
+  const id = weaveKey(plan, wish);
   const cache = task.cacheDir ? new PictureCache(task.cacheDir) : null;
   const place = [task.files[0].hash, `woven-${id}`, 0] as const;
   const kept = made.get(id) ?? (await cache?.get(...place).then((bytes) => bytes && readPart(bytes)));
@@ -93,7 +83,7 @@ export async function look(
   wish: WeaveWish,
   onProgress: (done: number) => void,
 ): Promise<LookedAtTake> {
-  const key = hashOfInputs(lookKey(plan, wish));
+  const key = lookKey(plan, wish);
   const there = looks.get(key);
   if (there) return there;
   // Not two at once.
@@ -107,9 +97,4 @@ export async function look(
   const looked = await lookAtTake(plan, wish, source, (done) => onProgress(READ_SHARE * done));
   looks.set(key, looked);
   return looked;
-}
-
-/** All inputs, and how they are used, in a few letters. */
-export function hashOfInputs(inputs: string): string {
-  return createHash('sha256').update(`${ENGINE_VERSION} ${inputs}`).digest('hex').slice(0, 32);
 }

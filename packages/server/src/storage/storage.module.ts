@@ -1,3 +1,4 @@
+import { isOutdatedFootageKey } from '@muted-pond/core/identity';
 import { Global, Module } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
@@ -21,7 +22,7 @@ import { BlobStore } from './blob-store.js';
       inject: [SETTINGS],
       useFactory: async ({ dataDir }: Settings) => {
         const cache = new PictureCache(dataFolders(dataDir).cache);
-        await cache.sweepHalf();
+        await cache.sweep(isOutdatedFootageKey);
         return cache;
       },
     },

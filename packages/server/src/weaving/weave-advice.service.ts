@@ -1,15 +1,18 @@
-import type { WeaveAdvice, WeaveAdviceView, WeaveAsk } from '@muted-pond/core/api';
+import type { WeaveAdvice, WeaveAdviceView } from '@muted-pond/core/api';
+import { weaveAdviceKey } from '@muted-pond/core/derived';
+import { takeOf } from '@muted-pond/core/recipe';
+import type { WeaveAdviceAsk } from '@muted-pond/core/render';
 import { Inject, Injectable } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
-import { JobPool, Jobs, KeptPieceJobs, PondEvents } from '../jobs/index.js';
-import { hashOfInputs, type WeaveAdviceTask, weaveAdviceInputs } from '../making/index.js';
+import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
+import { sourceFile, type WeaveAdviceTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 
 /** Looks whether pieces can be woven, one of a piece at a time. */
 @Injectable()
 export class WeaveAdviceService {
-  private readonly looks: KeptPieceJobs<WeaveAsk, WeaveAdviceTask, WeaveAdvice | null, WeaveAdviceView>;
+  private readonly looks: ThreadJobs<WeaveAdviceAsk, WeaveAdviceTask, WeaveAdvice | null, WeaveAdviceView>;
 
   constructor(
     @Inject(PiecesService) pieces: PiecesService,
@@ -18,7 +21,7 @@ export class WeaveAdviceService {
     @Inject(Jobs) jobs: Jobs,
     @Inject(PondEvents) events: PondEvents,
   ) {
-    this.looks = new KeptPieceJobs(
+    this.looks = new ThreadJobs(
       { jobs, pool, cache },
       {
         name: 'weave-advice',
@@ -28,16 +31,17 @@ export class WeaveAdviceService {
           ...(await pieces.taskOf(piece, recipe)),
           ...{ length, within },
         }),
-        keyOf: (task) => hashOfInputs(weaveAdviceInputs(task)),
-        fileOf: ({ files }) => files[0].hash,
-        view: (job, advice) => ({ ...job, advice }),
+        keyOf: (task) => weaveAdviceKey(task, takeOf(task.recipe, task.files.map(sourceFile))),
+        keptWith: ({ files }) => files[0].hash,
+        first: (job) => ({ ...job, advice: null }),
+        result: (advice) => ({ advice }),
         tell: (advice) => events.tell({ type: 'weave-advice', advice }),
       },
     );
   }
 
   /** At once if it was looked at before; else it is begun, and events tell of it. */
-  request(piece: string, ask: WeaveAsk): Promise<WeaveAdviceView> {
+  request(piece: string, ask: WeaveAdviceAsk): Promise<WeaveAdviceView> {
     return this.looks.request(piece, ask);
   }
 

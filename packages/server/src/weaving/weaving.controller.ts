@@ -2,10 +2,10 @@ import {
   type OfRecipe,
   ofRecipeSchema,
   type WeaveAdviceView,
-  type WeaveAsk,
   type WeavingView,
   weaveAskSchema,
 } from '@muted-pond/core/api';
+import type { WeaveAdviceAsk } from '@muted-pond/core/render';
 import { Body, Controller, Delete, Inject, Param, Post } from '@nestjs/common';
 import { ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { openApiSchema } from '../open-api.js';
@@ -41,7 +41,7 @@ export class WeavingController {
   @ApiBody({ schema: openApiSchema(weaveAskSchema) })
   advise(
     @Param('piece') piece: string,
-    @Body({ schema: weaveAskSchema }) ask: WeaveAsk,
+    @Body({ schema: weaveAskSchema }) ask: WeaveAdviceAsk,
   ): Promise<WeaveAdviceView> {
     return this.advice.request(piece, ask);
   }

@@ -1,4 +1,5 @@
-import type { FitView, LimitValues, SavingFamily, SavingsView } from '@muted-pond/core/api';
+import type { FitView, LimitValues, SavingsView } from '@muted-pond/core/api';
+import type { SavingFamily } from '@muted-pond/core/derived';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';

@@ -1,12 +1,14 @@
-/**
- * The addresses of pictures below `/api/footage/`: a working frame, a small one, and one of the strip's
- * places.
- */
-export const frameKey = (footage: string, frame: number) => `${footage}/frames/${frame}`;
-export const frameUrl = (footage: string, frame: number) => `/api/footage/${frameKey(footage, frame)}`;
-export const smallUrl = (footage: string, frame: number) => `/api/footage/${footage}/small/${frame}`;
+import { footagePath } from '@muted-pond/core/identity';
 
-export const stripUrl = (footage: string, place: number) => `/api/footage/${footage}/strip/${place}`;
+const FOOTAGE = '/api/footage/';
+
+/** A working frame, below `/api/footage/`. */
+export const frameKey = (footage: string, frame: number) => footagePath(footage, 'frames', frame);
+export const frameUrl = (footage: string, frame: number) => FOOTAGE + frameKey(footage, frame);
+/** A frame for the strip. */
+export const smallUrl = (footage: string, frame: number) => FOOTAGE + footagePath(footage, 'small', frame);
+/** One of the places of the strip's first look. */
+export const stripUrl = (footage: string, place: number) => FOOTAGE + footagePath(footage, 'strip', place);
 
 /** The fonts there are, what is known of one's own, and their files. */
 export const fontsUrl = '/api/fonts';

@@ -1,6 +1,7 @@
 import type { LayerKind, LayerView, MotionView } from '@muted-pond/core/api';
 import { type Cube, readCube } from '@muted-pond/core/colour';
 import { UserError } from '@muted-pond/core/errors';
+import { footagePath } from '@muted-pond/core/identity';
 import type { Span } from '@muted-pond/core/timing';
 import { useQuery } from '@tanstack/react-query';
 import { callApi } from './client.js';
@@ -39,7 +40,7 @@ export async function fetchTable(hash: string): Promise<Cube> {
 }
 
 export const fullFrameUrl = (footage: string, frame: number, saveAs: string) =>
-  `/api/footage/${footage}/full/${frame}?saveAs=${encodeURIComponent(saveAs)}`;
+  `/api/footage/${footagePath(footage, 'full', frame)}&saveAs=${encodeURIComponent(saveAs)}`;
 
 export interface Motion extends Omit<MotionView, 'labels'> {
   /** The part each place belongs to, from 1; 0 stands still. */
@@ -60,6 +61,9 @@ export const fetchMotion = (footage: string, span: Span) =>
   queryClient.fetchQuery(motionQuery(footage, span));
 
 async function readMotion(footage: string, from: number, to: number): Promise<Motion> {
-  const view = await callApi<MotionView>('GET', `footage/${footage}/motion?from=${from}&to=${to}`);
+  const view = await callApi<MotionView>(
+    'GET',
+    `footage/${footagePath(footage, 'motion')}&from=${from}&to=${to}`,
+  );
   return { ...view, labels: Uint8Array.from(atob(view.labels), (c) => c.charCodeAt(0)) };
 }

@@ -6,11 +6,12 @@ import type {
   NewPiece,
   PieceSave,
   PieceView,
-  SavingFamily,
   ShelfPiece,
   TrialChange,
   TrialView,
 } from '@muted-pond/core/api';
+import type { SavingFamily } from '@muted-pond/core/derived';
+import { footagePath } from '@muted-pond/core/identity';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ApiProblem, type CallOptions, callApi } from './client.js';
@@ -111,7 +112,7 @@ const footageQuery = (id: string) => ({
 
 const timesQuery = (id: string) => ({
   queryKey: keys.times(id),
-  queryFn: () => callApi<FootageTimes>('GET', `footage/${id}/times`),
+  queryFn: () => callApi<FootageTimes>('GET', `footage/${footagePath(id, 'times')}`),
   staleTime: Number.POSITIVE_INFINITY,
 });
 

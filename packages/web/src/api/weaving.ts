@@ -1,5 +1,6 @@
-import type { WeaveAdviceView, WeaveAsk, WeavingView } from '@muted-pond/core/api';
+import type { WeaveAdviceView, WeavingView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
+import type { WeaveAdviceAsk } from '@muted-pond/core/render';
 import { callApi } from './client.js';
 
 /** Has woven what a recipe asks for; events tell how far it is. */
@@ -9,7 +10,7 @@ export const requestWeaving = (piece: string, recipe: Recipe) =>
 export const stopWeaving = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/weaving`);
 
 /** Has it looked whether a recipe can be woven. */
-export const requestWeaveAdvice = (piece: string, ask: WeaveAsk) =>
+export const requestWeaveAdvice = (piece: string, ask: WeaveAdviceAsk) =>
   callApi<WeaveAdviceView>('POST', `pieces/${piece}/weave-advice`, ask);
 
 export const stopWeaveAdvice = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/weave-advice`);

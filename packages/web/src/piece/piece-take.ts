@@ -23,14 +23,14 @@ export function sourceFileOf({ view, times }: OpenFile): SourceFile {
 }
 
 /** The files of a recipe that are known. */
-export function filesOf(recipe: Recipe, files: ReadonlyMap<string, OpenFile>): SourceFile[] {
+export function filesOf(recipe: Pick<Recipe, 'sources'>, files: ReadonlyMap<string, OpenFile>): SourceFile[] {
   return sourceHashes(recipe).flatMap((hash) => {
     const file = files.get(hash);
     return file ? [sourceFileOf(file)] : [];
   });
 }
 
-export function pieceTake(recipe: Recipe, files: ReadonlyMap<string, OpenFile>): PieceTake {
+export function pieceTake(recipe: Pick<Recipe, 'sources'>, files: ReadonlyMap<string, OpenFile>): PieceTake {
   const known = sourceHashes(recipe).flatMap((hash) => files.get(hash) ?? []);
   const take = takeOf(recipe, known.map(sourceFileOf));
   const [source] = recipe.sources;
@@ -56,7 +56,5 @@ export function useTake(): PieceTake {
   const { store, files } = useWorkspace();
   const sources = useStore(store, (state) => shownRecipe(state).sources);
   const known = useStore(files, (state) => state.files);
-  // Only the sources of the recipe are looked at, so nothing else must make a new take.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: see above
-  return useMemo(() => pieceTake(shownRecipe(store.getState()), known), [sources, known, store]);
+  return useMemo(() => pieceTake({ sources }, known), [sources, known]);
 }

@@ -37,11 +37,7 @@ export function StageRoom({ view, picture, problem: told = null, children }: Sta
   const sources = useStore(store, (state) => shownRecipe(state).sources);
   const [problem, setProblem] = useState<string | null>(null);
   const { ref, width, height } = useElementSize<HTMLDivElement>();
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only framing and sources say how it is drawn
-  const way = useMemo(
-    () => drawWay(take, shownRecipe(store.getState()), view),
-    [take, framing, sources, view, store],
-  );
+  const way = useMemo(() => drawWay(take, { framing, sources }, view), [take, framing, sources, view]);
   const onProblem = useCallback((sentence: string | null) => setProblem(sentence), []);
   const room = { width, height };
   return (

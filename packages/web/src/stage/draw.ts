@@ -1,5 +1,5 @@
 import { type Matte, type Rect, type Size, sizeWithin, type Turn, turnedSize } from '@muted-pond/core/pixels';
-import type { Framing, Recipe, TakeFrame } from '@muted-pond/core/recipe';
+import type { Recipe, TakeFrame } from '@muted-pond/core/recipe';
 import type { PieceTake } from '../piece/piece-take.js';
 
 /** Longer side of a canvas on the stage, px; working frames are no larger. */
@@ -18,9 +18,13 @@ export interface DrawWay {
 }
 
 /** The whole picture, upright as the framing turns it; or just the part that will be seen. */
-export function drawWay(take: PieceTake, recipe: Recipe, view: 'whole' | 'framed'): DrawWay {
-  const [source] = recipe.sources;
-  const { crop, turn, mirror }: Framing = recipe.framing;
+export function drawWay(
+  take: PieceTake,
+  { sources, framing }: Pick<Recipe, 'sources' | 'framing'>,
+  view: 'whole' | 'framed',
+): DrawWay {
+  const [source] = sources;
+  const { crop, turn, mirror } = framing;
   const whole = { x: 0, y: 0, ...take.size };
   return {
     takeSize: take.size,

@@ -1,13 +1,16 @@
-import type { SavingFamily, SavingsView } from '@muted-pond/core/api';
+import type { SavingsView } from '@muted-pond/core/api';
+import { type SavingFamily, savingsKey } from '@muted-pond/core/derived';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMemo } from 'react';
 import { beginSavings, stopSavings } from '../api/fit.js';
 import { keys } from '../api/queries.js';
+import { useKeptRecipeBy } from '../piece/use-recipe-by.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { tellProblem } from '../ui/notify.js';
 
 export interface Savings {
-  /** Null where nothing was tried. */
+  /** Null where nothing was tried, or for something else than the piece as it is now. */
   readonly view: SavingsView | null;
   begin(recipe: Recipe): void;
   stop(): void;
@@ -18,11 +21,22 @@ export function useSavings(of: SavingFamily): Savings {
   const { pieceId } = useWorkspace();
   const client = useQueryClient();
   const queryKey = keys.savings(pieceId, of);
-  const view = useQuery<SavingsView | null>({ queryKey, queryFn: skipToken }).data ?? null;
+  const recipe = useKeptRecipeBy((one) => savingsKey(one, of));
+  const told = useQuery<SavingsView | null>({ queryKey, queryFn: skipToken }).data ?? null;
+  const view = useMemo(
+    () => (told?.state === 'working' || (told && isOf(told, recipe)) ? told : null),
+    [told, recipe],
+  );
   const set = (next: SavingsView | null) => client.setQueryData(queryKey, next);
   return {
     view,
     begin: (recipe) => void beginSavings(pieceId, recipe, of).then(set, tellProblem),
     stop: () => void stopSavings(pieceId, of).then(() => set(null), tellProblem),
   };
+}
+
+/** Whether savings are of a recipe, or the recipe is one of them that was taken. */
+function isOf({ key, of, savings }: SavingsView, recipe: Recipe): boolean {
+  const now = savingsKey(recipe, of);
+  return key === now || savings.some((saving) => savingsKey(saving.recipe, of) === now);
 }

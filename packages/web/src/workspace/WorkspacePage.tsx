@@ -1,7 +1,7 @@
 import { Loader } from '@mantine/core';
 import type { PieceView } from '@muted-pond/core/api';
 import { sourceHashes } from '@muted-pond/core/recipe';
-import { lazy, Suspense, useEffect, useMemo, useRef } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { connection } from '../api/connection.js';
 import { type OpenFile, savePiece, useOpenFiles, usePiece } from '../api/queries.js';
@@ -70,35 +70,37 @@ function OpenedOr({ problem, children }: { problem: Error | null; children: Reac
   );
 }
 
+/** The stores and caches of a piece that is opened. */
+function openWorkspace(piece: PieceView, opened: readonly OpenFile[]): Workspace {
+  const store = createPieceStore(piece);
+  const files = createFilesStore(opened);
+  const { frameCount } = pieceTake(piece.recipe, files.getState().files);
+  const start = Math.min(recallPlace(piece.id) ?? piece.recipe.span.start, frameCount - 1);
+  return {
+    pieceId: piece.id,
+    store,
+    files,
+    session: createSessionStore(start),
+    seams: createSeamStore(),
+    autosave: createAutosave(store, piece, {
+      save: savePiece,
+      later(run, ms) {
+        const timer = setTimeout(run, ms);
+        return () => clearTimeout(timer);
+      },
+    }),
+    frames: createFrameCache((key) => `/api/footage/${key}`),
+    composed: new ComposedFrames(
+      () => new Worker(new URL('../workers/compose.worker.ts', import.meta.url), { type: 'module' }),
+    ),
+  };
+}
+
 function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenFile[] }) {
   const { stone: stoneName } = useParams();
   const stone = STONES.find((candidate) => candidate.id === stoneName);
-  // Made once for the piece as it was opened; later saves must not make them anew.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: see above
-  const workspace = useMemo<Workspace>(() => {
-    const store = createPieceStore(piece);
-    const files = createFilesStore(opened);
-    const { frameCount } = pieceTake(piece.recipe, files.getState().files);
-    const start = Math.min(recallPlace(piece.id) ?? piece.recipe.span.start, frameCount - 1);
-    return {
-      pieceId: piece.id,
-      store,
-      files,
-      session: createSessionStore(start),
-      seams: createSeamStore(),
-      autosave: createAutosave(store, piece, {
-        save: savePiece,
-        later(run, ms) {
-          const timer = setTimeout(run, ms);
-          return () => clearTimeout(timer);
-        },
-      }),
-      frames: createFrameCache((key) => `/api/footage/${key}`),
-      composed: new ComposedFrames(
-        () => new Worker(new URL('../workers/compose.worker.ts', import.meta.url), { type: 'module' }),
-      ),
-    };
-  }, [piece.id]);
+  // Made once for the piece as it was opened; later saves must not make it anew.
+  const [workspace] = useState(() => openWorkspace(piece, opened));
 
   useEffect(() => {
     const { autosave, session } = workspace;

@@ -1,49 +1,49 @@
 import type { WeavingView } from '@muted-pond/core/api';
+import { stagePlanKey, weavingKey } from '@muted-pond/core/derived';
 import { wishedWeaves } from '@muted-pond/core/render';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
-import { useStore } from 'zustand';
+import { useEffect, useMemo } from 'react';
 import { keys } from '../api/queries.js';
 import { afterWeaving, requestWeaving, stopWeaveAdvice, stopWeaving } from '../api/weaving.js';
+import { useTake } from '../piece/piece-take.js';
+import { useKeptRecipeBy } from '../piece/use-recipe-by.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { sentenceOf } from '../ui/sentence.js';
 
 /** How long the hand must rest before it is woven anew, ms. */
 const REST_MS = 120;
 
-/** Has woven what the recipe asks for, anew whenever something that it depends on changes. */
+/** Has the weaves made that the recipe asks for, anew whenever another one is asked for. */
 export function useWeaveKeeper(): void {
   const { pieceId, store } = useWorkspace();
   const client = useQueryClient();
-  const sources = useStore(store, (state) => state.recipe.sources);
-  const span = useStore(store, (state) => state.recipe.span);
-  const join = useStore(store, (state) => state.recipe.loop.join);
-  const still = useStore(store, (state) => state.recipe.still);
-  const framing = useStore(store, (state) => state.recipe.framing);
-  const veils = useStore(store, (state) => state.recipe.dress.veils);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that weaves depend on
+  const take = useTake();
+  const recipe = useKeptRecipeBy(stagePlanKey);
+  const key = useMemo(
+    () => (wishedWeaves(recipe).length > 0 ? weavingKey(recipe, take) : null),
+    [recipe, take],
+  );
   useEffect(() => {
-    const key = keys.weaving(pieceId);
-    const { recipe } = store.getState();
-    if (wishedWeaves(recipe).length === 0) {
-      if (client.getQueryData(key)) {
-        client.setQueryData(key, null);
+    const queryKey = keys.weaving(pieceId);
+    if (key === null) {
+      if (client.getQueryData(queryKey)) {
+        client.setQueryData(queryKey, null);
         void stopWeaving(pieceId).catch(() => {});
       }
       return;
     }
     const timer = setTimeout(() => {
       requestWeaving(pieceId, store.getState().recipe).then(
-        (view) => client.setQueryData<WeavingView | null>(key, (old) => afterWeaving(old, view)),
+        (view) => client.setQueryData<WeavingView | null>(queryKey, (old) => afterWeaving(old, view)),
         (error: Error) =>
-          client.setQueryData<WeavingView | null>(key, (old) => ({
-            ...{ piece: pieceId, key: '', state: 'failed', done: 0, parts: old?.parts ?? null },
+          client.setQueryData<WeavingView | null>(queryKey, (old) => ({
+            ...{ piece: pieceId, key, state: 'failed', done: 0, parts: old?.parts ?? null },
             problem: sentenceOf(error),
           })),
       );
     }, REST_MS);
     return () => clearTimeout(timer);
-  }, [sources, span, join, still, framing, veils, pieceId, store, client]);
+  }, [key, pieceId, store, client]);
   useEffect(
     () => () => {
       // What nobody waits for any more.

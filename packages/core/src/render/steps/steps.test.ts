@@ -19,7 +19,7 @@ import {
 } from '../../recipe/index.js';
 import { createMask, type Mask, type Ripple } from '../../still/index.js';
 import { seeded, wholeFrom } from '../../testing/seeded.js';
-import { type FrameSource, framesOf, NOTHING_KEPT, planRender, startSteps, stepsKey } from '../index.js';
+import { composedKey, type FrameSource, framesOf, NOTHING_KEPT, planRender, startSteps } from '../index.js';
 
 const SIZE = { width: 48, height: 32 };
 const HASH = 'a'.repeat(64);
@@ -386,7 +386,7 @@ describe('the dress', () => {
 });
 
 describe('what a result is kept under', () => {
-  const keyOf = (recipe: Recipe) => stepsKey(planOf(recipe));
+  const keyOf = (recipe: Recipe) => composedKey(planOf(recipe));
   const base = held({ evenLight: true });
   const withRipple = (part: Partial<Ripple>) => ({
     ...base,
@@ -481,6 +481,6 @@ describe('what a result is kept under', () => {
 
   it('tells two files of the same shape apart', () => {
     const other = { ...base, sources: [{ kind: 'footage', hash: MASK, every: 1 } as const] };
-    expect(stepsKey(planRender(other, takeOf(other, [{ ...footage, hash: MASK }])))).not.toBe(keyOf(base));
+    expect(composedKey(planRender(other, takeOf(other, [{ ...footage, hash: MASK }])))).not.toBe(keyOf(base));
   });
 });

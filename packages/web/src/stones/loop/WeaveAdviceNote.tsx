@@ -1,11 +1,13 @@
 import { Button } from '@mantine/core';
+import { stagePlanKey, weaveAdviceKey } from '@muted-pond/core/derived';
 import { GOOD_SEAM, joinOf } from '@muted-pond/core/loop';
 import { FAIR_WEAVE, GOOD_WEAVE } from '@muted-pond/core/weave';
-import { useEffect } from 'react';
+import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { takeWoven } from '../../piece/loop-edits.js';
+import { useTake } from '../../piece/piece-take.js';
+import { useKeptRecipeBy } from '../../piece/use-recipe-by.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
-import { shownRecipe } from '../../store/piece-store.js';
 import { tellProblem } from '../../ui/notify.js';
 import classes from './loop.module.css';
 import { useWeaveAdviser } from './use-weave-adviser.js';
@@ -16,22 +18,24 @@ const REST_MS = 900;
 /** Where no cut is good: whether the footage around the span can be woven, and how well. */
 export function WeaveAdviceNote({ bestCut }: { bestCut: number }) {
   const workspace = useWorkspace();
-  const { store, seams } = workspace;
-  const span = useStore(store, (state) => shownRecipe(state).span);
-  const join = useStore(store, (state) => shownRecipe(state).loop.join);
-  const still = useStore(store, (state) => shownRecipe(state).still);
-  const framing = useStore(store, (state) => shownRecipe(state).framing);
+  const { seams } = workspace;
+  const take = useTake();
+  const recipe = useKeptRecipeBy(stagePlanKey);
   const length = useStore(seams, (state) => state.length);
   const { view, look } = useWeaveAdviser();
-  const isWoven = joinOf(join).woven !== undefined;
+  const isWoven = joinOf(recipe.loop.join).woven !== undefined;
   const isWanted = !isWoven && bestCut < GOOD_SEAM;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked anew when what it depends on changes
+  const key = useMemo(
+    () => (isWanted ? weaveAdviceKey({ recipe, length, within: 'around' }, take) : null),
+    [isWanted, recipe, length, take],
+  );
   useEffect(() => {
-    if (!isWanted) return;
+    if (key === null) return;
     const timer = setTimeout(() => void look('around').catch(tellProblem), REST_MS);
     return () => clearTimeout(timer);
-  }, [isWanted, span, still, framing, length, look]);
-  if (!isWanted || !view) return null;
+  }, [key, look]);
+  // Advice about something else is none.
+  if (!view || view.key !== key) return null;
   if (view.state === 'working') return <p className={classes.note}>Looking whether it can be woven…</p>;
   const { advice } = view;
   if (!advice || advice.energy >= FAIR_WEAVE || advice.moving === 0) return null;

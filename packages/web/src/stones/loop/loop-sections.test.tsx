@@ -1,14 +1,17 @@
 // @vitest-environment jsdom
+import { weaveAdviceKey } from '@muted-pond/core/derived';
 import { joinOf, type Woven } from '@muted-pond/core/loop';
-import { act, fireEvent, screen } from '@testing-library/react';
+import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { keys } from '../../api/queries.js';
+import { takeNow } from '../../piece/piece-take.js';
 import { openedPiece, show } from '../../testing/screen.js';
 import type { SeamAnswer } from '../../workers/seam-work.js';
 import { JoinSection } from './JoinSection.js';
 import { PaceSection } from './PaceSection.js';
 import { SeamSection } from './SeamSection.js';
+import { WeaveAdviceNote } from './WeaveAdviceNote.js';
 import { WeaveMap } from './WeaveMap.js';
 
 const from = (start: number, end: number) =>
@@ -54,6 +57,45 @@ describe('how the end meets the start', () => {
     show(<JoinSection />, from(50, 100));
     await userEvent.click(screen.getByLabelText('There & back'));
     expect(screen.getByText(/48 frames.*: 23 more for the way back/)).toBeDefined();
+  });
+});
+
+describe('advice to weave', () => {
+  it('stands for the very frames that were looked at, and goes when others are chosen', async () => {
+    const piece = from(50, 150);
+    const { length } = piece.seams.getState();
+    const { recipe } = piece.store.getState();
+    const key = weaveAdviceKey({ recipe, length, within: 'around' }, takeNow(piece));
+    const advice = {
+      ...{ span: recipe.span, join: joinOf({ kind: 'per-pixel' }).over(40), energy: 0.1, moving: 0.3 },
+      ...{ score: 94, spread: 1.2, lengths: [] },
+    };
+    const { client } = show(<WeaveAdviceNote bestCut={40} />, piece);
+    const tell = (view: object) =>
+      act(
+        () =>
+          void client.setQueryData(keys.weaveAdvice('piece'), {
+            piece: 'piece',
+            done: 1,
+            problem: null,
+            advice,
+            ...view,
+          }),
+      );
+    tell({ key, state: 'working', advice: null });
+    expect(await screen.findByText('Looking whether it can be woven…')).toBeDefined();
+    tell({ key, state: 'done' });
+    expect(await screen.findByRole('button', { name: 'Weave it' })).toBeDefined();
+    // Two hundred frames around either are the first ones of the take.
+    act(() => piece.store.getState().change((one) => ({ ...one, span: { start: 20, end: 40 } })));
+    expect(screen.getByRole('button', { name: 'Weave it' })).toBeDefined();
+    const crop = { x: 0, y: 0, width: 300, height: 200 };
+    act(() => piece.store.getState().change((one) => ({ ...one, framing: { ...one.framing, crop } })));
+    expect(screen.queryByRole('button', { name: 'Weave it' })).toBeNull();
+    act(() => piece.store.temporal.getState().undo());
+    expect(screen.getByRole('button', { name: 'Weave it' })).toBeDefined();
+    tell({ key: 'of something else', state: 'done' });
+    await waitFor(() => expect(screen.queryByRole('button', { name: 'Weave it' })).toBeNull());
   });
 });
 

@@ -1,10 +1,12 @@
 import type { HoldingView } from '@muted-pond/core/api';
+import { holdingKey, stagePlanKey } from '@muted-pond/core/derived';
 import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { requestHolding, stopHolding } from '../../api/holding.js';
 import { keys } from '../../api/queries.js';
 import { useTake } from '../../piece/piece-take.js';
+import { useKeptRecipeBy } from '../../piece/use-recipe-by.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { sentenceOf } from '../../ui/sentence.js';
@@ -26,28 +28,26 @@ export function useHolding(): HoldingView | null {
 /** Has the frames measured anew whenever what is held changes and the hand rests. */
 export function useHoldingKeeper(): void {
   const { pieceId, store } = useWorkspace();
-  const { kind } = useTake();
+  const take = useTake();
   const client = useQueryClient();
-  const still = useStore(store, (state) => shownRecipe(state).still);
-  const span = useStore(store, (state) => shownRecipe(state).span);
-  const loop = useStore(store, (state) => shownRecipe(state).loop);
-  const rate = useStore(store, (state) => shownRecipe(state).weigh.frameRate);
-  const isOn = kind !== 'stills' && still.plate !== null && (still.steady || still.evenLight);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: all of the recipe that is measured
+  const recipe = useKeptRecipeBy(stagePlanKey);
+  const { still } = recipe;
+  const isOn = take.kind !== 'stills' && still.plate !== null && (still.steady || still.evenLight);
+  const key = useMemo(() => (isOn ? holdingKey(recipe, take) : null), [isOn, recipe, take]);
   useEffect(() => {
-    if (!isOn) return;
+    if (key === null) return;
     const timer = setTimeout(() => {
-      const key = keys.holding(pieceId);
-      requestHolding(pieceId, shownRecipe(store.getState())).then(
-        (view) => client.setQueryData(key, view),
+      const queryKey = keys.holding(pieceId);
+      requestHolding(pieceId, store.getState().recipe).then(
+        (view) => client.setQueryData(queryKey, view),
         (error: Error) =>
-          client.setQueryData<HoldingView>(key, {
-            ...{ piece: pieceId, key: '', state: 'failed', done: 0, figures: null },
+          client.setQueryData<HoldingView>(queryKey, {
+            ...{ piece: pieceId, key, state: 'failed', done: 0, figures: null },
             problem: sentenceOf(error),
           }),
       );
     }, REST_MS);
     return () => clearTimeout(timer);
-  }, [isOn, still, span, loop, rate, pieceId, store, client]);
+  }, [key, pieceId, store, client]);
   useEffect(() => () => void stopHolding(pieceId).catch(() => {}), [pieceId]);
 }

@@ -1,9 +1,12 @@
 // @vitest-environment jsdom
-import type { TrialFigures } from '@muted-pond/core/api';
+import type { SavingsView, TrialFigures } from '@muted-pond/core/api';
+import { savingsKey } from '@muted-pond/core/derived';
 import { QUALITIES } from '@muted-pond/core/files';
-import { screen, within } from '@testing-library/react';
+import { changeWeigh, type Recipe, type WeighChange } from '@muted-pond/core/recipe';
+import { act, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it } from 'vitest';
+import { keys } from '../../api/queries.js';
 import { openedPiece, show, whyOff } from '../../testing/screen.js';
 import { GifFields } from './kinds/GifFields.js';
 import { NotesSection } from './NotesSection.js';
@@ -85,6 +88,31 @@ describe('notes on the file', () => {
     expect(piece.store.getState().recipe.weigh.frameRate).toBe(12);
     await userEvent.click(screen.getByRole('button', { name: 'Play without end' }));
     expect(piece.store.getState().recipe.plays).toBe(0);
+  });
+
+  it('what would help is of the piece as it is: another change hides it, one that was taken does not', async () => {
+    const piece = openedPiece();
+    const { recipe } = piece.store.getState();
+    const weighed = (change: WeighChange): Recipe => ({
+      ...recipe,
+      weigh: changeWeigh(recipe.weigh, change),
+    });
+    const saving = { kind: 'narrower' as const, recipe: weighed({ width: 300 }), bytes: 60_000 };
+    const view: SavingsView = {
+      ...{ piece: 'piece', key: savingsKey(recipe, 'settings'), of: 'settings', state: 'done', done: 1 },
+      ...{ doing: '', bytes: 100_000, savings: [saving], problem: null },
+    };
+    const { client } = show(<NotesSection figures={FIGURES} />, piece);
+    act(() => void client.setQueryData(keys.savings('piece', 'settings'), view));
+    await userEvent.click(await screen.findByRole('button', { name: '300 px wide' }));
+    expect(piece.store.getState().recipe.weigh.width).toBe(300);
+    expect(screen.getByRole('list', { name: 'What would help' })).toBeDefined();
+    // What would have been lost by taking it now: the saving’s own recipe plays without end.
+    act(() => piece.store.getState().change((one) => ({ ...one, plays: 2 })));
+    expect(screen.queryByRole('list', { name: 'What would help' })).toBeNull();
+    expect(screen.getByRole('button', { name: 'Try what would help' })).toBeDefined();
+    act(() => piece.store.temporal.getState().undo());
+    expect(screen.getByRole('list', { name: 'What would help' })).toBeDefined();
   });
 
   it('are not there before a file is', () => {
