@@ -30,6 +30,8 @@ export const MOST_PIXELS = 8192 * 4608;
 
 /** Address space of one decoder process, KiB. */
 const MOST_MEMORY_KIB = 6 * 1024 * 1024;
+/** Everything else on the machine goes before what nobody waits for (nice(1)). */
+const BACKGROUND_NICENESS = 15;
 /** Standard error that is kept to find the reason of a failure, characters. */
 const MOST_COMPLAINT = 8000;
 
@@ -87,7 +89,7 @@ export function runDecoder(
     stdout: 'pipe',
     stderr: 'pipe',
     before: [`ulimit -v ${MOST_MEMORY_KIB} 2>/dev/null`],
-    background,
+    niceness: background ? BACKGROUND_NICENESS : 0,
   });
   const job = currentJob();
   const onJobStop = () => child.kill('SIGKILL');

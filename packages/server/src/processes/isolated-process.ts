@@ -84,8 +84,8 @@ export class IsolatedProcess<Request, Reply> {
     const child = spawnWatched(
       process.execPath,
       [...THREAD_ARGV, `--max-old-space-size=${MOST_HEAP_MIB}`, fileURLToPath(this.file)],
-      // Whoever waits for something small is answered first.
-      { stdin: 'ignore', stdout: 'ignore', stderr: 'pipe', hasMessages: true, background: true },
+      // Whoever waits for something small is answered first, and whoever brought a file is not forgotten.
+      { stdin: 'ignore', stdout: 'ignore', stderr: 'pipe', hasMessages: true, niceness: 5 },
     );
     // What a crash prints is of no use to anybody: the file is told of in a sentence.
     child.stderr?.resume();

@@ -16,17 +16,19 @@ export interface WatchedOptions {
   readonly hasMessages?: boolean;
   /** Lines of the shell before the program begins. */
   readonly before?: readonly string[];
-  /** Lets everything else on the machine go first. */
-  readonly background?: boolean;
+  /** How far others on the machine go first, 0–19 (nice(1)). */
+  readonly niceness?: number;
 }
 
 /** Starts a program that ends with the thread and the process that started it. Arguments are not parsed by a shell. */
 export function spawnWatched(
   program: string,
   args: readonly string[],
-  { stdin, stdout, stderr, hasMessages = false, before = [], background = false }: WatchedOptions,
+  { stdin, stdout, stderr, hasMessages = false, before = [], niceness = 0 }: WatchedOptions,
 ): ChildProcess {
-  const script = [...WATCHED, ...before, `${background ? 'exec nice -n 15' : 'exec'} "$0" "$@"`].join('\n');
+  const script = [...WATCHED, ...before, `exec ${niceness > 0 ? `nice -n ${niceness} ` : ''}"$0" "$@"`].join(
+    '\n',
+  );
   const child = spawn('sh', ['-c', script, program, ...args], {
     stdio: [stdin, stdout, stderr, 'pipe', ...(hasMessages ? (['ipc'] as const) : [])],
     serialization: 'advanced',
