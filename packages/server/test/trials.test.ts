@@ -11,7 +11,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
 import { databaseOptions } from '../src/database/options.js';
 import { Trial } from '../src/trials/index.js';
-import { letterOf } from '../src/trials/trials.service.js';
+import { letterOf } from '../src/trials/trial-view.js';
 import { finishedTrial, makeOld, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 

@@ -9,7 +9,8 @@ import { PiecesService } from '../pieces/index.js';
 import { notFound } from '../problems/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import type { Trial } from './trial.entity.js';
-import { TrialsService, upToDate } from './trials.service.js';
+import { upToDate } from './trial-view.js';
+import { TrialsService } from './trials.service.js';
 
 const WORKER = new URL(`./read-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
 /** The folder of the cache in which pictures lie, under their file's own name. */

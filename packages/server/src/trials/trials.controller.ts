@@ -26,7 +26,8 @@ import type { Response } from 'express';
 import { cleanName } from '../footage/index.js';
 import { openApiSchema } from '../open-api.js';
 import { TrialPicturesService } from './trial-pictures.service.js';
-import { TrialsService, upToDate } from './trials.service.js';
+import { upToDate } from './trial-view.js';
+import { TrialsService } from './trials.service.js';
 
 @ApiTags('trials')
 @Controller('api')
