@@ -4,7 +4,16 @@ import { expect, it } from 'vitest';
 
 /** What may lie in the root. A file that belongs to one package, or to nobody, has no place here. */
 const ALLOWED = [
-  ...['.gitignore', '.npmrc', 'biome.json', 'LICENSE', 'package-lock.json', 'package.json', 'README.md'],
+  ...[
+    '.gitignore',
+    '.npmrc',
+    'biome.json',
+    'CHANGELOG.md',
+    'LICENSE',
+    'package-lock.json',
+    'package.json',
+    'README.md',
+  ],
   ...['tsconfig.base.json', 'tsconfig.tests.json', 'tsconfig.tools.json', 'vitest.config.ts'],
 ];
 
