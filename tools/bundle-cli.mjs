@@ -12,7 +12,8 @@ const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const source = join(root, 'packages/server/src');
 
 /** Packages that are bundled; all others are loaded from where they are installed, when they are wanted. */
-const BUNDLED = /^(@muted-pond\/core|joi|@hapi|@standard-schema|lru-cache|fflate|@resvg\/resvg-wasm)(\/|$)/;
+const BUNDLED =
+  /^(@muted-pond\/core|joi|commander|@hapi|@standard-schema|lru-cache|fflate|@resvg\/resvg-wasm)(\/|$)/;
 /** Files that threads of ours begin with; those of the server's jobs export what a pool calls. */
 const THREADS = readdirSync(source, { recursive: true })
   .filter((file) => file.endsWith('.worker.ts'))

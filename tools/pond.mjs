@@ -36,6 +36,19 @@ const commands = {
   },
 };
 
+/** What each command does. */
+const ABOUT = {
+  demo: 'serves the interface with made-up footage',
+  start: 'serves it with your own data',
+  render: 'makes loops without the server; -- --help lists its flags',
+  backup: '-- FOLDER: copies everything, also while the server runs',
+  restore: '-- FOLDER: checks a backup and brings it back',
+  'check-data': 'holds every kept file against its name',
+  test: 'all tests, as CI runs them',
+  bench: 'prints the figures we hold ourselves to',
+  hold: 'the server under fire',
+};
+
 /** Works on the data folder of `npm start`, or the one that is named. */
 async function withData(what) {
   await prepare({ programs: [], build: ['core', 'server'] });
@@ -156,5 +169,10 @@ function fail(message) {
   process.exit(1);
 }
 
-if (!commands[command]) fail(`Use one of: ${Object.keys(commands).join(', ')}.`);
+if (command === '--help' || command === 'help') {
+  for (const [name, about] of Object.entries(ABOUT))
+    process.stdout.write(`  npm run ${name.padEnd(12)} ${about}\n`);
+  process.exit(0);
+}
+if (!commands[command]) fail(`Use one of: ${Object.keys(commands).join(', ')}. --help says what each does.`);
 await commands[command]();

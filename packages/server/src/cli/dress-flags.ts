@@ -12,6 +12,7 @@ import {
 } from '@muted-pond/core/dress';
 import { UserError } from '@muted-pond/core/errors';
 import type { Rect } from '@muted-pond/core/pixels';
+import type { FlagValues } from './render-command.js';
 
 /** From and to, seconds. */
 export interface SecondsRange {
@@ -58,22 +59,11 @@ export interface VeilFlag {
   readonly effect: VeilEffect;
 }
 
-/** The flags that this reads: by their names, and whether each may be given several times. */
-export const DRESS_FLAGS = {
-  look: false,
-  grade: false,
-  lut: false,
-  caption: true,
-  subtitles: false,
-  border: false,
-  corner: false,
-  emblem: true,
-  veil: true,
-} as const;
-
-export type DressValues = {
-  readonly [Name in keyof typeof DRESS_FLAGS]?: (typeof DRESS_FLAGS)[Name] extends true ? string[] : string;
-};
+/** What was given of the dress. */
+export type DressValues = Pick<
+  FlagValues,
+  'look' | 'grade' | 'lut' | 'caption' | 'subtitles' | 'border' | 'corner' | 'emblem' | 'veil'
+>;
 
 /** @throws UserError in one line for what cannot be understood. */
 export function readDressFlags(values: DressValues): DressFlags {

@@ -1,4 +1,3 @@
-import { parseArgs } from 'node:util';
 import { UserError } from '@muted-pond/core/errors';
 import {
   FILE_KIND_IDS,
@@ -13,7 +12,6 @@ import {
 } from '@muted-pond/core/files';
 import {
   type AnyJoin,
-  JOINS,
   type JoinKind,
   type JoinSettings,
   joinOf,
@@ -24,8 +22,10 @@ import {
 import { DITHER_NAMES, PALETTE_PLANS } from '@muted-pond/core/palette';
 import { FIT_NAMES, type Fit, MATTE_PATTERN, type Matte, type Rect } from '@muted-pond/core/pixels';
 import { RECIPE_LIMITS, type WeighChange } from '@muted-pond/core/recipe';
-import { DRESS_FLAGS, type DressFlags, type DressValues, readDressFlags } from './dress-flags.js';
+import { CommanderError } from 'commander';
+import { type DressFlags, readDressFlags } from './dress-flags.js';
 import { readQualities } from './quality-flags.js';
+import { type Flag, type FlagValues, isHelp, JOIN_NAMES, parseFlags } from './render-command.js';
 
 /** A finished file that is asked for. */
 export interface WantedFile {
@@ -77,53 +77,6 @@ export interface RenderFlags {
   readonly limit: number | null;
 }
 
-/** Flags without a value. */
-const SWITCHES = new Set<string>(['reverse', 'steady', 'even-light', 'interlaced']);
-
-const BUILT = [
-  ...[
-    'source',
-    'from',
-    'to',
-    'crop',
-    'width',
-    'height',
-    'fit',
-    'fps',
-    'plays',
-    'colors',
-    'palette',
-    'dither',
-    'dither-strength',
-  ],
-  ...[
-    'speed',
-    'reverse',
-    'loop',
-    'loop-length',
-    'join',
-    'joins',
-    'mask',
-    'plate',
-    'ripples',
-    'steady',
-    'even-light',
-  ],
-  ...['settle', 'squeeze', 'quality', 'limit', 'recipe', 'out', 'report', 'poster', 'poster-frame'],
-  ...['quality-of', 'repeat-to', 'odd', 'matte', 'snippet', 'interlaced'],
-  ...(Object.keys(DRESS_FLAGS) as (keyof typeof DRESS_FLAGS)[]),
-] as const;
-
-/** Flags that may be given several times. */
-const REPEATED = new Set<string>([
-  'source',
-  'out',
-  'quality-of',
-  ...Object.entries(DRESS_FLAGS).flatMap(([name, isRepeated]) => (isRepeated ? [name] : [])),
-]);
-
-type Flag = (typeof BUILT)[number];
-
 /** @throws UserError in one line for a flag that is unknown, not built, missing or out of range. */
 export function readRenderFlags(args: readonly string[]): RenderFlags {
   const values = parse(args);
@@ -170,35 +123,18 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
   };
 }
 
-type Values = Partial<Record<Exclude<Flag, Repeated | Switch | keyof DressValues>, string>> &
-  DressValues &
-  Partial<Record<Switch, boolean>> &
-  Partial<Record<Repeated, string[]>>;
-type Switch = 'reverse' | 'steady' | 'even-light' | 'interlaced';
-type Repeated = 'source' | 'out' | 'quality-of';
-
-function parse(args: readonly string[]): Values {
-  const options = Object.fromEntries([
-    ...BUILT.map((name) => [
-      name,
-      {
-        type: SWITCHES.has(name) ? ('boolean' as const) : ('string' as const),
-        multiple: REPEATED.has(name),
-      },
-    ]),
-  ]);
-  let parsed: { values: object; positionals: string[] };
+function parse(args: readonly string[]): FlagValues {
   try {
-    parsed = parseArgs({ args: [...args], options, allowPositionals: true, strict: true });
+    return parseFlags(args);
   } catch (error) {
-    throw new UserError('bad_flag', String((error as Error).message).split('\n')[0]);
+    if (!(error instanceof CommanderError) || isHelp(error)) throw error;
+    const [first, more] = error.message.replace(/^error: /, '').split('\n');
+    const sentence = `${first[0].toUpperCase()}${first.slice(1)}. ${more ?? ''}`.trim();
+    throw new UserError('bad_flag', `${sentence} --help lists all flags.`);
   }
-  const values = { ...parsed.values } as Values;
-  if (parsed.positionals.length > 0) values.source = [...(values.source ?? []), ...parsed.positionals];
-  return values;
 }
 
-function readWeigh(values: Values, kind: FileKindId): WeighChange {
+function readWeigh(values: FlagValues, kind: FileKindId): WeighChange {
   const quality = choice('quality', values.quality, QUALITY_NAMES);
   const gif = given({
     colors: number('colors', values.colors, RECIPE_LIMITS.colors, true),
@@ -286,9 +222,6 @@ function readMatte(text: string | undefined): Matte | null {
   throw new UserError('bad_flag', `--matte ${text}: give a colour as #rrggbb, or transparent.`);
 }
 
-/** What is called so on the command line. */
-const JOIN_NAMES = new Map(JOINS.map((join) => [join.name ?? join.kind, join]));
-
 /** A kind of join, and after a colon its length in frames, or how much is to move. */
 function readJoin(text: string | undefined): JoinSettings | null {
   if (text === undefined) return null;
@@ -316,7 +249,7 @@ function readJoinNumber(join: AnyJoin, number: string | undefined): JoinSettings
 }
 
 /** The joins that a loop may be closed by, where it is found by itself. */
-function readJoins({ joins, loop }: Values): readonly JoinKind[] | null {
+function readJoins({ joins, loop }: FlagValues): readonly JoinKind[] | null {
   if (joins === undefined) return null;
   if (loop === undefined) throw new UserError('bad_flag', '--joins belongs to --loop auto; give both.');
   return joins.split(',').map((name) => {
@@ -326,7 +259,7 @@ function readJoins({ joins, loop }: Values): readonly JoinKind[] | null {
   });
 }
 
-function readAutoLoop({ loop, join, 'loop-length': length }: Values): LoopLength | null {
+function readAutoLoop({ loop, join, 'loop-length': length }: FlagValues): LoopLength | null {
   if (loop === undefined) {
     if (length === undefined || isWoven(join)) return null;
     throw new UserError('bad_flag', '--loop-length belongs to --loop auto or --join woven; give both.');

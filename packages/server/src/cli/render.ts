@@ -34,6 +34,7 @@ import { checkPaths } from './check-paths.js';
 import { dressRecipe } from './dress-recipe.js';
 import { fileIdentity } from './file-identity.js';
 import { type HeldRecipe, holdStill } from './hold-still.js';
+import { isHelp } from './render-command.js';
 import { type RenderFlags, readRenderFlags } from './render-flags.js';
 
 /**
@@ -45,6 +46,7 @@ export async function render(args: readonly string[]): Promise<number> {
     await renderFile(readRenderFlags(args));
     return 0;
   } catch (error) {
+    if (isHelp(error)) return 0;
     process.stderr.write(`${sentenceOf(error)}\n`);
     return 1;
   }

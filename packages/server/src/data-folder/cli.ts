@@ -2,27 +2,49 @@ import { existsSync } from 'node:fs';
 import { rename } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { UserError } from '@muted-pond/core/errors';
+import { Command, CommanderError } from 'commander';
 import { dataFolders, readSettings } from '../settings.js';
 import { backUp } from './backup.js';
 import { lockFolder } from './lock.js';
 import type { BackupManifest } from './manifest.js';
 import { damagedIn, restore } from './restore.js';
 
-/** `npm run backup -- FOLDER`, `npm run restore -- FOLDER`, `npm run check-data`. */
-const commands: Record<string, (dataDir: string, folder: string) => Promise<void>> = {
-  async backup(dataDir, folder) {
-    const manifest = await backUp(dataDir, folder);
-    console.log(`A copy of ${dataDir} lies in ${folder}. ${holdsWords(manifest)}`);
-  },
-  async restore(dataDir, folder) {
+const dataDir = () => resolve(readSettings(process.env).dataDir);
+
+const program = new Command()
+  .description('The data folder of `npm start`, or the one that MUTED_POND_DATA names.')
+  .exitOverride()
+  .configureOutput({ writeErr: () => {} });
+
+program
+  .command('backup')
+  .argument('<folder>', 'where the copy goes; it must not exist')
+  .description('Copies everything, also while the server runs.')
+  .addHelpText('after', '\nExample:\n  npm run backup -- ~/copies/monday')
+  .action(async (folder: string) => {
+    const manifest = await backUp(dataDir(), resolve(folder));
+    console.log(`A copy of ${dataDir()} lies in ${resolve(folder)}. ${holdsWords(manifest)}`);
+  });
+
+program
+  .command('restore')
+  .argument('<folder>', 'a backup')
+  .description('Checks a backup and brings it back. What was there before is put aside beside it.')
+  .addHelpText('after', '\nExample:\n  npm run restore -- ~/copies/monday')
+  .action(async (folder: string) => {
     // The folder itself is put aside, so the lock is only looked at.
-    if (existsSync(dataDir)) lockFolder(dataDir).release();
-    const { manifest, before } = await restore(folder, dataDir);
+    if (existsSync(dataDir())) lockFolder(dataDir()).release();
+    const { manifest, before } = await restore(resolve(folder), dataDir());
     const aside = before ? ` What was there before lies in ${before}.` : '';
-    console.log(`${dataDir} is as it was in ${folder}. ${holdsWords(manifest)}${aside}`);
-  },
-  async 'check-data'(dataDir) {
-    const { blobs, bin } = dataFolders(dataDir);
+    console.log(`${dataDir()} is as it was in ${resolve(folder)}. ${holdsWords(manifest)}${aside}`);
+  });
+
+program
+  .command('check-data')
+  .description('Holds every kept file against its name; damaged ones go into the bin.')
+  .addHelpText('after', '\nExample:\n  npm run check-data')
+  .action(async () => {
+    const { blobs, bin } = dataFolders(dataDir());
     const damaged = await damagedIn(blobs);
     for (const hash of damaged) {
       // Out of the way, so that it is told as missing, and taken anew when the same file is brought in.
@@ -31,8 +53,7 @@ const commands: Record<string, (dataDir: string, folder: string) => Promise<void
     }
     console.log(damaged.length === 0 ? 'Every file is whole.' : `${damaged.length} files are damaged.`);
     if (damaged.length > 0) process.exitCode = 1;
-  },
-};
+  });
 
 function holdsWords({ files, holds }: BackupManifest): string {
   if (!holds) return `It holds the database and ${files} files.`;
@@ -40,17 +61,18 @@ function holdsWords({ files, holds }: BackupManifest): string {
   return `It holds ${pieces} pieces, ${footage} files of footage, ${trials} trials and ${pages} pages of the practice host: ${(bytes / 1e6).toFixed(1)} MB.`;
 }
 
-const [name, folder] = process.argv.slice(2);
-const run = commands[name ?? ''];
 try {
-  if (!run || (name !== 'check-data' && !folder)) {
-    throw new UserError(
-      'cannot_start',
-      'Use: npm run backup -- FOLDER, npm run restore -- FOLDER, or npm run check-data.',
-    );
-  }
-  await run(resolve(readSettings(process.env).dataDir), folder ? resolve(folder) : '');
+  await program.parseAsync();
 } catch (error) {
-  console.error(error instanceof UserError ? error.message : `It did not work: ${(error as Error).message}`);
-  process.exitCode = 1;
+  if (error instanceof CommanderError) {
+    if (error.exitCode !== 0) {
+      console.error('Use: npm run backup -- FOLDER, npm run restore -- FOLDER, or npm run check-data.');
+      process.exitCode = 1;
+    }
+  } else {
+    console.error(
+      error instanceof UserError ? error.message : `It did not work: ${(error as Error).message}`,
+    );
+    process.exitCode = 1;
+  }
 }
