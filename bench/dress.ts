@@ -27,12 +27,8 @@ import {
 } from '../packages/core/src/dress/index.js';
 import { createFrame, type PixelFrame } from '../packages/core/src/pixels/index.js';
 import { newRecipe } from '../packages/core/src/recipe/index.js';
-import {
-  encodeTask,
-  followRegion,
-  type MakingFile,
-  sourceFile,
-} from '../packages/server/src/making/index.js';
+import { followRegion } from '../packages/server/src/follow/follow-region.js';
+import { encodeTask, type MakingFile, sourceFile } from '../packages/server/src/making/index.js';
 import { remembered } from '../packages/server/src/making/remembered.js';
 import { decodeFrames, probeHere } from '../packages/server/src/media/index.js';
 import { openTextEngine } from '../packages/server/src/text/index.js';

@@ -5,10 +5,11 @@ import { takeOf } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
-import { type Followed, type FollowTask, sourceFile } from '../making/index.js';
+import { sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { Problem } from '../problems/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
+import type { Followed, FollowTask } from './follow-region.js';
 
 /** Follows what veils hide, one veil of a piece at a time. */
 @Injectable()

@@ -1,7 +1,6 @@
 import { THREAD_ENDING } from '../threads/index.js';
 
 export { type FitTask, type FittedFile, fitBelow, fitFiles } from './fit-files.js';
-export { type Followed, type FollowTask, followRegion } from './follow-region.js';
 export { type MakingLayer, openFrameSource, readMask } from './frame-source.js';
 export {
   encodeTask,
@@ -16,8 +15,6 @@ export {
 export { type MakingFile, sourceFile } from './making-file.js';
 export type { MakingTask } from './making-task.js';
 export { mapFootage } from './map-footage.js';
-export { measureHolding } from './measure-holding.js';
-
 export { missingKinds } from './missing-kinds.js';
 export { picturesOf, type ReadingTask } from './read-file.js';
 export { warmUp } from './warm-up.js';
@@ -25,5 +22,4 @@ export { warmUp } from './warm-up.js';
 /** The worker that does nothing but make its thread ready. */
 export const WARM_UP_WORKER = new URL(`./warm-up.worker.${THREAD_ENDING}`, import.meta.url).href;
 export { adviseWeave, type WeaveAdviceTask } from './advise-weave.js';
-export { type SavingsTask, type TriedSavings, trySavings } from './try-savings.js';
 export { type WovenParts, weaveRecipe } from './weaves.js';

@@ -3,9 +3,7 @@ import { LOOK_IDS } from '@muted-pond/core/colour';
 import type { SavingFamily } from '@muted-pond/core/derived';
 import { QUALITIES } from '@muted-pond/core/files';
 import { changeWeigh, RECIPE_LIMITS, type Recipe, takeOf, type WeighChange } from '@muted-pond/core/recipe';
-import { encodeTask, type MakingProgress } from './make-file.js';
-import { sourceFile } from './making-file.js';
-import type { MakingTask } from './making-task.js';
+import { encodeTask, type MakingProgress, type MakingTask, sourceFile } from '../making/index.js';
 
 /** How far each is turned. */
 const FEWER = 2 / 3;

@@ -3,9 +3,7 @@ import { UserError } from '@muted-pond/core/errors';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { takeOf } from '@muted-pond/core/recipe';
 import { framesOf, HOLDING_SIDE, planHolding, startSteps } from '@muted-pond/core/render';
-import { openFrameSource } from './frame-source.js';
-import { sourceFile } from './making-file.js';
-import type { MakingTask } from './making-task.js';
+import { type MakingTask, openFrameSource, sourceFile } from '../making/index.js';
 
 /**
  * Takes the frames of the reel through the steps in small, as making the file does, and tells how far camera

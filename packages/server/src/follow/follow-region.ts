@@ -2,8 +2,8 @@ import type { FollowWay } from '@muted-pond/core/api';
 import { type ShareRect, thinKeys, type VeilKey } from '@muted-pond/core/dress';
 import { createRegionTracker, type LumaPicture, lumaOf, type TrackedRegion } from '@muted-pond/core/motion';
 import { type Size, sizeWithin } from '@muted-pond/core/pixels';
+import type { MakingFile } from '../making/index.js';
 import { decodeFrames } from '../media/index.js';
-import type { MakingFile } from './making-file.js';
 
 /** Longer side of the frames it is followed on, px. */
 const FOLLOWED_SIDE = 640;
