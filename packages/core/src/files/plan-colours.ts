@@ -39,7 +39,7 @@ export interface ColourPlanOptions {
   readonly ditherStrength: number;
   /** As settle takes it: levels for one frame of this reel. */
   readonly price: number;
-  /** How much cheaper a redrawing is in company, see SettleOptions; 0 if not given. */
+  /** How much cheaper a redrawn pixel is beside other redrawn ones, see SettleOptions; 0 if not given. */
   readonly merging?: number;
   /** What half-transparent edges are mixed with; their own colours by default. */
   readonly matte?: Matte;

@@ -1,6 +1,6 @@
 import { SIGNATURE_BYTES, signatureLuma } from '../motion/index.js';
 import type { ReelItem } from './reel-edits.js';
-import { pickDistance } from './reel-seam.js';
+import { reelFrameDistance } from './reel-seam.js';
 import type { SeamField } from './seam-field.js';
 
 /** A frame that differs from the one before by less than this share of a usual step shows nearly the same. */
@@ -19,14 +19,14 @@ const BLACK = 12;
  * @param first the source frame that the field's frame 0 is.
  */
 export function nearDoubles(field: SeamField, first: number, items: readonly ReelItem[]): number[] {
-  const steps = items.slice(1).map((item, i) => pickDistance(field, first, items[i], item));
+  const steps = items.slice(1).map((item, i) => reelFrameDistance(field, first, items[i], item));
   // Not the mean, nor the median: most frames of a scene may be doubles.
   const usual = steps.sort((a, b) => a - b)[Math.floor((steps.length - 1) * USUAL)];
   if (!usual) return [];
   const doubles: number[] = [];
   let kept = 0;
   for (let place = 1; place < items.length; place++) {
-    if (pickDistance(field, first, items[kept], items[place]) < usual * NEAR) doubles.push(place);
+    if (reelFrameDistance(field, first, items[kept], items[place]) < usual * NEAR) doubles.push(place);
     else kept = place;
   }
   return doubles;

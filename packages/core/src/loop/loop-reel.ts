@@ -5,8 +5,8 @@ import {
   type FrameTimes,
   LONGEST_DELAY_CS,
   makeReel,
-  type Pick,
   type Reel,
+  type ReelFrame,
   type Span,
 } from '../timing/index.js';
 import { JOINS, type JoinKind, type JoinSettings, joinOf } from './joins/index.js';
@@ -83,7 +83,7 @@ export function makeLoop(
   >;
   const edited = editReel(closing.apply(base, join, context), timed, edits);
   const items = rested(edited, settings);
-  const round: Reel = [...items, ...closing.back(items)].map(pickOf);
+  const round: Reel = [...items, ...closing.back(items)].map(reelFrameOf);
   if (round.length * repeats > MOST_REEL_FRAMES) {
     throw new UserError(
       'reel_too_long',
@@ -108,6 +108,6 @@ function rested({ items }: EditedReel, { restStartCs, restEndCs }: LoopSettings)
   });
 }
 
-function pickOf({ source, delayCs, blend, woven }: ReelItem): Pick {
+function reelFrameOf({ source, delayCs, blend, woven }: ReelItem): ReelFrame {
   return { source, delayCs, ...(blend && { blend }), ...(woven !== undefined && { woven }) };
 }

@@ -3,8 +3,8 @@ import {
   boundaryTime,
   type FrameTimes,
   nearestFrame,
-  type Pick,
   type Reel,
+  type ReelFrame,
   type Span,
   spanSeconds,
 } from '../timing/index.js';
@@ -42,8 +42,8 @@ export function ownReel(times: FrameTimes, round: Reel, own: OwnRound): Reel {
   const timed = closing.round?.(own.join, span) ?? span;
   const stretch = stretchOf(times, timed, round.length / own.rounds);
   const woven = ownWeave({ ...own, span });
-  return sharesOf(round).map((share, place): Pick => {
-    const picked = closing.ownPick(own.join, (share * own.rounds) % 1, stretch);
+  return sharesOf(round).map((share, place): ReelFrame => {
+    const picked = closing.ownReelFrame(own.join, (share * own.rounds) % 1, stretch);
     return { ...picked, delayCs: round[place].delayCs, ...(woven && { woven: woven.name }) };
   });
 }

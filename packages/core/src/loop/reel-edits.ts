@@ -1,5 +1,5 @@
 import { UserError } from '../errors/index.js';
-import { type Pick, type Reel, type Span, shareCentiseconds } from '../timing/index.js';
+import { type Reel, type ReelFrame, type Span, shareCentiseconds } from '../timing/index.js';
 
 /**
  * A frame of the reel, named by what it shows: the source frame, which copy of it (0 is the one that span and
@@ -28,7 +28,7 @@ export type ReelEdit =
 export type ReelEditKind = ReelEdit['kind'];
 
 /** A frame of the edited reel that can be named. */
-export interface ReelItem extends Pick {
+export interface ReelItem extends ReelFrame {
   readonly copy: number;
   /** Source frames it stands for: until the next one that the reel takes. */
   readonly reach: number;

@@ -1,4 +1,4 @@
-import type { Pick as ReelPick } from '../timing/index.js';
+import type { ReelFrame } from '../timing/index.js';
 import { type JoinSettings, joinOf } from './joins/index.js';
 import type { LoopReel } from './loop-reel.js';
 import type { ReelItem } from './reel-edits.js';
@@ -32,15 +32,15 @@ export function measureReelSeam(
   const { items } = loop;
   const round = loop.reel.slice(0, loop.round);
   const step = usualReelStep(field, first, round);
-  const jump = pickDistance(field, first, round[round.length - 1], round[0]);
+  const jump = reelFrameDistance(field, first, round[round.length - 1], round[0]);
   const jumpInSteps = jump / Math.max(step, LEAST_STEP);
   if (items.length < 2) return { score: 100, jump: 0 };
   const score = joinOf(join).score({
     miss: () => jumpBetween(field, items[0].source - first, successor(items, reverse) - first),
     turning: () =>
       Math.max(
-        pickDistance(field, first, items[0], items[1]),
-        pickDistance(field, first, items[items.length - 2], items[items.length - 1]),
+        reelFrameDistance(field, first, items[0], items[1]),
+        reelFrameDistance(field, first, items[items.length - 2], items[items.length - 1]),
       ),
     // Edits may have taken out what was mixed.
     melted: items[items.length - 1].blend ? loop.melted : 0,
@@ -62,11 +62,11 @@ function successor(items: readonly ReelItem[], reverse: boolean): number {
   return last.source - (before ? Math.min(before.source - last.source, base.reach) : 1);
 }
 
-function usualReelStep(field: SeamField, first: number, round: readonly ReelPick[]): number {
+function usualReelStep(field: SeamField, first: number, round: readonly ReelFrame[]): number {
   let sum = 0;
   let steps = 0;
   for (let i = 1; i < round.length; i++) {
-    sum += pickDistance(field, first, round[i - 1], round[i]);
+    sum += reelFrameDistance(field, first, round[i - 1], round[i]);
     steps++;
   }
   return steps > 0 ? sum / steps : 0;
@@ -76,7 +76,7 @@ function usualReelStep(field: SeamField, first: number, round: readonly ReelPick
  * Distance between two frames of a reel, mixtures included, noise taken out: for weights c that add up to 0,
  * |Σ c x|² = −½ ΣΣ c c |x − x|².
  */
-export function pickDistance(field: SeamField, first: number, a: ReelPick, b: ReelPick): number {
+export function reelFrameDistance(field: SeamField, first: number, a: ReelFrame, b: ReelFrame): number {
   const weights = new Map<number, number>();
   const add = (source: number, weight: number) => {
     const frame = Math.max(0, Math.min(field.frames - 1, source - first));

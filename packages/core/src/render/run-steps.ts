@@ -1,6 +1,6 @@
 import { type Derivation, identityOf } from '../identity/index.js';
 import type { PixelFrame } from '../pixels/index.js';
-import type { Pick } from '../timing/index.js';
+import type { ReelFrame } from '../timing/index.js';
 import { type DrawnOverlay, type DressAssets, openDressAssets } from './dress-assets.js';
 import type { FrameSource } from './frame-source.js';
 import { ENGINE_VERSION, type RenderPlan } from './plan-render.js';
@@ -8,7 +8,7 @@ import {
   type ComposedPlate,
   join,
   masksOf,
-  mixPick,
+  mixReelFrame,
   movingReels,
   STEPS,
   type StepFigures,
@@ -108,7 +108,7 @@ async function runOver(
     layers(place) {
       const joined = join.prepare({ plan, plate: take.plate(), take: take.get, assets });
       return {
-        whole: mixPick(plan.reel[place], {
+        whole: mixReelFrame(plan.reel[place], {
           weaves: plan.weaves,
           take: take.get,
           plate: take.plate()?.picture ?? null,
@@ -150,7 +150,7 @@ function showsOf({ take }: RenderPlan, frames: readonly number[]): unknown {
 }
 
 /** All that tells one picture of a reel from another over the same take. */
-function pictureInputs({ weaves }: RenderPlan, { source, blend, woven }: Pick): unknown {
+function pictureInputs({ weaves }: RenderPlan, { source, blend, woven }: ReelFrame): unknown {
   return [source, blend, woven === undefined ? null : (weaves[woven]?.id ?? null)];
 }
 

@@ -86,7 +86,7 @@ describe('what a picture hides', () => {
   });
 });
 
-describe('redrawing in company', () => {
+describe('the cost of redrawing next to redrawn pixels', () => {
   /** How many of its four neighbours are redrawn with a redrawn pixel, beside how many would be by chance. */
   function company(merging: number): number {
     const [width, height, count] = [90, 70, 14];

@@ -46,8 +46,8 @@ export interface SettleOptions {
   /** Whether it is known that every pixel is opaque; then nobody looks. */
   readonly isOpaque?: boolean;
   /**
-   * How much cheaper a redrawing is in company, 0–1: 1 where what is drawn side by side is then merged into
-   * strings that know many colours, 0 where each pixel's colour must be told.
+   * How much cheaper a redrawn pixel is beside other redrawn ones, 0–1: 1 where neighbours are then merged into
+   * strings of the palette, 0 where each pixel's colour is coded by itself.
    */
   readonly merging?: number;
   /** What was seen of the frames as they came, where they are opaque; else they are looked at now. */

@@ -60,7 +60,7 @@ export const SCALES = [1, 3, 9, 27] as const;
  */
 const CANDIDATE_SHARES = [0.4, 0.4, 0.4, 0.4];
 /**
- * … and where redrawing is cheap in company: then what drifts slowly is not drawn in many small steps at frames
+ * … and where redrawing is cheap beside other redrawn pixels: then what drifts slowly is not drawn in many small steps at frames
  * where the source does not step, which is seen as motion that is not there.
  */
 const MERGED_CANDIDATE_SHARES = [0.8, 2.2, 8, 2.3];

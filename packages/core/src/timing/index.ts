@@ -20,8 +20,8 @@ export {
   type FrameRate,
   makeReel,
   type Pace,
-  type Pick,
   type Reel,
+  type ReelFrame,
   reelCentiseconds,
   takenFrame,
 } from './reel.js';

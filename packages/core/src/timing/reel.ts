@@ -10,7 +10,7 @@ export interface Blend {
 }
 
 /** One frame of the reel: which source frame it shows, and for how many centiseconds; where the file counts finer, with decimals. */
-export interface Pick {
+export interface ReelFrame {
   readonly source: number;
   readonly delayCs: number;
   readonly blend?: Blend;
@@ -18,7 +18,7 @@ export interface Pick {
   readonly woven?: string;
 }
 
-export type Reel = readonly Pick[];
+export type Reel = readonly ReelFrame[];
 
 /** Frames a second; or `source`: every frame for as long as the source shows it. */
 export type FrameRate = number | 'source';

@@ -9,7 +9,7 @@ export const FREED = 2;
 
 /** What may move and how much it should. */
 export interface WeaveWishes {
-  /** Squared usual steps by which a cell that is fully alive may jump before it rather stands still. */
+  /** Squared usual steps by which a cell that is fully alive may jump; one that would jump farther stands still. */
   readonly liveliness: number;
   /** LEFT_OPEN, HELD or FREED, one a cell; all open where null. */
   readonly decided: Uint8Array | null;

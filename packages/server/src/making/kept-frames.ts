@@ -27,7 +27,7 @@ export async function* decodeKept(
     if (picture) there.set(frame, picture);
   }
   const missing = request.frames.filter((frame) => !there.has(frame));
-  // Of more than can be kept, the first are: what would push itself out again is of no use to anyone.
+  // Only the first ones are kept where there are too many: the cache would evict them before they are used again.
   let room = Math.floor((remembered.maxSize * MOST_SHARE) / (width * height * 4)) - there.size;
   const decoded = missing.length > 0 ? decodeFrames({ ...request, frames: missing, format: 'rgba' }) : null;
   try {

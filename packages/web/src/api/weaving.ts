@@ -3,13 +3,13 @@ import type { Recipe } from '@muted-pond/core/recipe';
 import type { WeaveAdviceAsk } from '@muted-pond/core/render';
 import { callApi } from './client.js';
 
-/** Has woven what a recipe asks for; events tell how far it is. */
+/** Asks for the weaves of a recipe; events tell how far they are. */
 export const requestWeaving = (piece: string, recipe: Recipe) =>
   callApi<WeavingView>('POST', `pieces/${piece}/weaving`, { recipe });
 
 export const stopWeaving = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/weaving`);
 
-/** Has it looked whether a recipe can be woven. */
+/** Asks whether a recipe can be woven. */
 export const requestWeaveAdvice = (piece: string, ask: WeaveAdviceAsk) =>
   callApi<WeaveAdviceView>('POST', `pieces/${piece}/weave-advice`, ask);
 

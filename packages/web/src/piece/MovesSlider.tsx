@@ -7,7 +7,7 @@ interface MovesSliderProps {
   readonly onChange: (liveliness: number) => void;
 }
 
-/** How much of what is woven moves, and what rather stands still than jumps. */
+/** How much of a weave moves; the rest stands still, since it would jump. */
 export function MovesSlider({ woven, onChange }: MovesSliderProps) {
   return (
     <SliderRow

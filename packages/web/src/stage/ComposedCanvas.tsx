@@ -1,4 +1,4 @@
-import type { Pick as ReelPick } from '@muted-pond/core/timing';
+import type { ReelFrame } from '@muted-pond/core/timing';
 import { useLayoutEffect, useRef } from 'react';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import type { ComposedPictures } from '../workers/composed-pictures.js';
@@ -11,7 +11,7 @@ interface ComposedCanvasProps {
   readonly plan: StagePlan;
   readonly place: number;
   /** Shown until the first place is there. */
-  readonly meanwhile: { readonly way: DrawWay; readonly pick: ReelPick };
+  readonly meanwhile: { readonly way: DrawWay; readonly pick: ReelFrame };
   readonly label: string;
   readonly onProblem: (sentence: string | null) => void;
   /** Told of what is on the canvas. */

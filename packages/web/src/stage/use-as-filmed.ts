@@ -1,5 +1,5 @@
 import type { Rect } from '@muted-pond/core/pixels';
-import type { Pick as ReelPick } from '@muted-pond/core/timing';
+import type { ReelFrame } from '@muted-pond/core/timing';
 import { useEffect, useState } from 'react';
 import { frameKey } from '../api/frame-urls.js';
 import { useTake } from '../piece/piece-take.js';
@@ -15,7 +15,7 @@ export interface FilmedFrame {
 }
 
 /** What a place of the reel shows, as it was filmed; null until it is there, or while it is not wanted. */
-export function useAsFilmed(pick: ReelPick, isWanted: boolean): readonly FilmedFrame[] | null {
+export function useAsFilmed(pick: ReelFrame, isWanted: boolean): readonly FilmedFrame[] | null {
   const { frames } = useWorkspace();
   const take = useTake();
   const [filmed, setFilmed] = useState<readonly FilmedFrame[] | null>(null);

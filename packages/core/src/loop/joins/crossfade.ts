@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { boundaryTime, nearestFrame, type Pick, spanSeconds } from '../../timing/index.js';
+import { boundaryTime, nearestFrame, type ReelFrame, spanSeconds } from '../../timing/index.js';
 import { seamScore } from '../seam-score.js';
 import type { Join, JoinContext } from './join.js';
 
@@ -48,7 +48,7 @@ export const crossfade: Join<Crossfade> = {
   back: () => [],
   // The miss is spread over all steps that are mixed.
   score: ({ miss, melted, usualStep }) => seamScore(miss() / (melted + 1), usualStep),
-  ownPick(settings, at, { within, anywhere, seconds, length, mostMelted }) {
+  ownReelFrame(settings, at, { within, anywhere, seconds, length, mostMelted }) {
     const source = within(at * seconds);
     const fade = Math.min(settings.frames, mostMelted);
     const faded = (at - 1) * length + fade;
@@ -68,7 +68,7 @@ export const crossfade: Join<Crossfade> = {
 };
 
 /** The frame a whole span earlier, later in a reversed reel; null where the take has none. */
-function counterpart({ source }: Pick, { times, span, reverse }: JoinContext): number | null {
+function counterpart({ source }: ReelFrame, { times, span, reverse }: JoinContext): number | null {
   const length = spanSeconds(times, span);
   const at = boundaryTime(times, source) + (reverse ? length : -length);
   // A rounding of time stamps does not make a frame unreachable.

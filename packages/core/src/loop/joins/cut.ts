@@ -19,7 +19,7 @@ export const cut: Join<Cut> = {
   apply: (reel) => reel,
   back: () => [],
   score: ({ miss, usualStep }) => seamScore(miss(), usualStep),
-  ownPick: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
+  ownReelFrame: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
   ownSeconds: ({ seconds }) => seconds,
   candidates: () => [{ kind: 'cut' }],
   reason: 'meets',

@@ -1,5 +1,5 @@
 import type Joi from 'joi';
-import type { FrameTimes, Pick, Reel, Span } from '../../timing/index.js';
+import type { FrameTimes, Reel, ReelFrame, Span } from '../../timing/index.js';
 import type { Woven } from './woven-settings.js';
 
 /** What a join needs to know of the reel it closes. */
@@ -99,12 +99,12 @@ export interface Join<Settings extends { readonly kind: string }> {
     at: (boundary: number) => number,
     arePlacesAlike: boolean,
   ) => Settings;
-  /** What follows the way there until the round is over. */
+  /** The frames shown after the last one of the span, until the loop starts again. */
   readonly back: <Frame>(there: readonly Frame[]) => readonly Frame[];
   /** How unnoticeable its joint is, 0–100. */
   readonly score: (joint: Joint) => number;
   /** What a region shows that goes round by itself. @param at share of its round, 0–1. */
-  readonly ownPick: (settings: Settings, at: number, stretch: OwnStretch) => Omit<Pick, 'delayCs'>;
+  readonly ownReelFrame: (settings: Settings, at: number, stretch: OwnStretch) => Omit<ReelFrame, 'delayCs'>;
   /** Seconds of the take that one such round goes through. */
   readonly ownSeconds: (stretch: Readonly<{ seconds: number; lastStart: number }>) => number;
   /**

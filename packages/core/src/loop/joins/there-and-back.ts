@@ -23,7 +23,7 @@ export const thereAndBack: Join<ThereAndBack> = {
   back: (there) => there.slice(1, -1).reverse(),
   // It never misses, but turns: it is as good as the movement is at rest where it does.
   score: ({ turning, reelStep }) => seamScore(turning(), reelStep),
-  ownPick: (_, at, { within, lastStart }) => ({
+  ownReelFrame: (_, at, { within, lastStart }) => ({
     source: within(lastStart * (at <= 0.5 ? 2 * at : 2 - 2 * at)),
   }),
   ownSeconds: ({ lastStart }) => 2 * lastStart,

@@ -14,7 +14,7 @@ export interface Woven {
   readonly kind: 'per-pixel';
   /** Frames of the footage in one round; the span only says where they may come from. */
   readonly frames: number;
-  /** How much moves: squared usual steps by which a part may jump before it rather stands still. */
+  /** How much moves: squared usual steps by which a part may jump; one that would jump farther stands still. */
   readonly liveliness: number;
   /** The frame of the footage that still parts show; null: the one that suits best. What is held comes first. */
   readonly plate: number | null;

@@ -51,7 +51,7 @@ export const woven: Join<Woven> = {
   back: () => [],
   // Only the weave itself can say; what the whole picture misses is all that is known without it.
   score: ({ miss, usualStep }) => seamScore(miss(), usualStep),
-  ownPick: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
+  ownReelFrame: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
   ownSeconds: ({ seconds }) => seconds,
   candidates: () => [],
   reason: 'woven',

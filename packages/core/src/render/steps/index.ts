@@ -30,6 +30,6 @@ export const STEPS: {
 };
 
 export type { LightFigures, SteadyFigures } from './figures.js';
-export { join, mixPick, movingReels, sourcesOf } from './join.js';
+export { join, mixReelFrame, movingReels, sourcesOf } from './join.js';
 export { type ComposedPlate, type FrameOperation, masksOf, type StepFigures } from './step.js';
 export { veilPicture } from './veil.js';

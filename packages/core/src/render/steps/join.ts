@@ -1,5 +1,5 @@
 import { mixFrames, type PixelFrame } from '../../pixels/index.js';
-import type { Pick, Reel } from '../../timing/index.js';
+import type { Reel, ReelFrame } from '../../timing/index.js';
 import { STILL, weaveFrames, weaveShares } from '../../weave/index.js';
 import type { RenderPlan, Weaves } from '../plan-render.js';
 import type { ReelStep } from './step.js';
@@ -22,7 +22,7 @@ export function sourcesOf(reel: Reel, weaves: Weaves, isHeld: boolean): number[]
 }
 
 /** Where the pictures of a reel come from. */
-export interface PickSource {
+export interface MixSource {
   readonly weaves: Weaves;
   /** A frame of the take, composed. */
   take(frame: number): PixelFrame;
@@ -31,7 +31,10 @@ export interface PickSource {
 }
 
 /** What a pick shows: a frame of the take, some of them mixed evenly, or by the map of a weave. */
-export function mixPick({ source, blend, woven }: Pick, { weaves, take, plate }: PickSource): PixelFrame {
+export function mixReelFrame(
+  { source, blend, woven }: ReelFrame,
+  { weaves, take, plate }: MixSource,
+): PixelFrame {
   const weave = woven === undefined ? undefined : weaves[woven];
   if (!weave) {
     if (!blend) return take(source);
@@ -68,10 +71,10 @@ export const join: ReelStep = {
     const source = { weaves: plan.weaves, take, plate: plate?.picture ?? null };
     // Repeats and copies share what was mixed once.
     const mixed = new Map<string, PixelFrame>();
-    const pictureOf = (pick: Pick): PixelFrame => {
+    const pictureOf = (pick: ReelFrame): PixelFrame => {
       if (!pick.blend && pick.woven === undefined) return take(pick.source);
       const key = JSON.stringify([pick.source, pick.blend, pick.woven]);
-      const frame = mixed.get(key) ?? mixPick(pick, source);
+      const frame = mixed.get(key) ?? mixReelFrame(pick, source);
       mixed.set(key, frame);
       return frame;
     };

@@ -1,7 +1,7 @@
 import { Slider } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
 import type { LoopReel } from '@muted-pond/core/loop';
-import type { Pick as ReelPick } from '@muted-pond/core/timing';
+import type { ReelFrame } from '@muted-pond/core/timing';
 import type { Weave } from '@muted-pond/core/weave';
 import { IconArrowsJoin2, IconSparkles } from '@tabler/icons-react';
 import { type ReactNode, useEffect, useMemo } from 'react';
@@ -180,7 +180,7 @@ function LookTools({ look }: { look: Look }): ReactNode {
 /** The part of the room that the picture takes, above its slice. */
 const PICTURE_SHARE = 0.56;
 
-function layersOf({ source, blend }: ReelPick): Layer[] {
+function layersOf({ source, blend }: ReelFrame): Layer[] {
   return [{ frame: source }, ...(blend ? [{ frame: blend.source, alpha: blend.share }] : [])];
 }
 
@@ -203,7 +203,7 @@ function LoopPicture({ take, loop, plan, weave, look, ground }: LoopPictureProps
   const first = loop.reel[0];
   const last = loop.reel[loop.round - 1];
   if (look === 'ends') {
-    const end = (title: string, pick: ReelPick) => ({
+    const end = (title: string, pick: ReelFrame) => ({
       title,
       layers: layersOf(pick),
       words: `frame ${pick.source} · ${formatClock(take.times.starts[pick.source])}`,

@@ -1,4 +1,4 @@
-import type { Pick as ReelPick } from '@muted-pond/core/timing';
+import type { ReelFrame } from '@muted-pond/core/timing';
 import { useEffect, useRef } from 'react';
 import type { StagePlan } from '../../pictures/composed-frames.js';
 import { type DrawWay, drawnSize, fitCanvas } from '../../stage/draw.js';
@@ -11,7 +11,7 @@ interface StillCanvasProps {
   readonly plan: StagePlan;
   readonly way: DrawWay;
   /** What the reel shows at this place. */
-  readonly pick: ReelPick;
+  readonly pick: ReelFrame;
   readonly place: number;
   /** What the hand is painting; null while it is not. */
   readonly wet: WetLayers | null;
