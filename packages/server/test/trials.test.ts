@@ -10,7 +10,9 @@ import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readWithFfmpeg } from '../../core/src/testing/independent-readers.js';
 import { databaseOptions } from '../src/database/options.js';
-import { Trial } from '../src/trials/index.js';
+import { JobPool } from '../src/jobs/index.js';
+import { Job } from '../src/jobs/job.entity.js';
+import { Trial, TrialsService } from '../src/trials/index.js';
 import { letterOf } from '../src/trials/trial-view.js';
 import { finishedTrial, makeOld, pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
@@ -115,10 +117,39 @@ describe('trials', () => {
 
   it('can be cancelled', async () => {
     const { piece } = await pieceOver(app, clip, 'pond.mp4');
-    const { body } = await app.ask<TrialView>('POST', `pieces/${piece.id}/trials`, { recipe: piece.recipe });
+    const weigh = changeWeigh(piece.recipe.weigh, { kind: 'avif', width: 320, avif: { quality: 95 } });
+    const recipe = { ...piece.recipe, weigh, span: { start: 0, end: 50 } };
+    const working = app.event((event) => event.type === 'trial' && event.trial.state === 'working');
+    const { body } = await app.ask<TrialView>('POST', `pieces/${piece.id}/trials`, { recipe });
+    await working;
+    const { running } = app.nest.get(JobPool);
+    expect(Atomics.load(running, 0)).toBeGreaterThan(0);
     expect((await app.ask('DELETE', `trials/${body.id}`)).status).toBe(200);
     expect((await app.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`)).body).toEqual([]);
     expect((await app.ask('GET', `trials/${body.id}/file`)).status).toBe(404);
+    // Its thread is free again; nothing of it is told any more, and no file is kept.
+    await expect.poll(() => Atomics.load(running, 0), { timeout: 10_000 }).toBe(0);
+    expect(await app.nest.get(DataSource).getRepository(Trial).findBy({ id: body.id })).toEqual([]);
+    expect(await app.nest.get(DataSource).getRepository(Job).findBy({ pieceId: piece.id })).toEqual([]);
+  });
+
+  it('that wait among many are made next when somebody looks at one of them', async () => {
+    const trials = app.nest.get(TrialsService);
+    const ids: string[] = [];
+    for (let i = 0; i < 5; i++) {
+      const { piece } = await pieceOver(app, clip, 'pond.mp4');
+      const recipe = { ...piece.recipe, weigh: { ...piece.recipe.weigh, width: 200 + i } };
+      const { id } = await trials.request(piece.id, recipe, 'batch');
+      if (i === 4) {
+        const asked = await finishedTrial(app, piece.id, recipe);
+        expect(asked).toMatchObject({ id, state: 'done', letter: 'A' });
+        // It overtook those that nobody looks at.
+        expect((await trials.view(ids[3])).state).not.toBe('done');
+      }
+      ids.push(id);
+    }
+    for (const id of ids) await trials.finished(id);
+    for (const id of ids) expect((await trials.view(id)).state).toBe('done');
   });
 
   it('that cannot be made say why', async () => {

@@ -4,13 +4,20 @@ import type { MakingProgress } from '../making/index.js';
 /** A finished file that is still being measured: it can be seen already. */
 export type UnmeasuredFile = NonNullable<MakingProgress['file']> & { readonly mime: string };
 
+/** How much somebody waits for a file. */
+export const MAKING_PRIORITIES = ['trial', 'batch'] as const;
+export type MakingPriority = (typeof MAKING_PRIORITIES)[number];
+
 /** One making of a trial's file. A trial that is made anew has another one. */
 export interface Making {
   readonly trial: string;
+  readonly priority: MakingPriority;
   /** Null until it stands in the queue. */
   job: string | null;
   progress: Pick<MakingProgress, 'done' | 'doing'>;
   file: UnmeasuredFile | null;
+  /** It does not wait for its turn any more. */
+  isRunning: boolean;
 }
 
 /**
@@ -20,9 +27,9 @@ export interface Making {
 export class TrialsInProgress {
   private readonly newest = new Map<string, Making>();
 
-  begin(trial: string, job: string | null = null): Making {
+  begin(trial: string, priority: MakingPriority, job: string | null = null): Making {
     const making: Making = {
-      ...{ trial, job, file: null },
+      ...{ trial, priority, job, file: null, isRunning: false },
       progress: { done: 0, doing: 'waiting for its turn' },
     };
     this.newest.set(trial, making);
@@ -30,8 +37,19 @@ export class TrialsInProgress {
   }
 
   /** The making of a trial; a new one where it waited through a stop of the server. */
-  takeUp(trial: string, job: string): Making {
-    return this.newest.get(trial) ?? this.begin(trial, job);
+  takeUp(
+    trial: string,
+    { job, priority }: { readonly job: string; readonly priority: MakingPriority },
+  ): Making {
+    const making = this.newest.get(trial) ?? this.begin(trial, priority, job);
+    making.isRunning = true;
+    return making;
+  }
+
+  /** Whether one waits for its turn with this priority. */
+  isWaitingAs(priority: MakingPriority, trial: string): boolean {
+    const making = this.newest.get(trial);
+    return making?.priority === priority && !making.isRunning;
   }
 
   has(trial: string): boolean {

@@ -15,7 +15,13 @@ import { SeenLikenessService } from './seen-likeness.service.js';
 import type { Trial } from './trial.entity.js';
 import { type TrialEnd, TrialRows, UNFINISHED } from './trial-rows.js';
 import { letterOf, trialView, upToDate } from './trial-view.js';
-import { type Making, TrialsInProgress, type UnmeasuredFile } from './trials-in-progress.js';
+import {
+  MAKING_PRIORITIES,
+  type Making,
+  type MakingPriority,
+  TrialsInProgress,
+  type UnmeasuredFile,
+} from './trials-in-progress.js';
 
 /** Makes the file of one recipe. */
 export const MAKE_TRIAL_WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`, import.meta.url).href;
@@ -23,10 +29,6 @@ export const MAKE_TRIAL_WORKER = new URL(`./make-trial.worker.${THREAD_ENDING}`,
 interface TrialJob {
   readonly trial: string;
 }
-
-/** How much somebody waits for a file. */
-const MAKING_PRIORITIES = ['trial', 'batch'] as const;
-type MakingPriority = (typeof MAKING_PRIORITIES)[number];
 
 function jobKindOf(priority: MakingPriority): string {
   return priority === 'trial' ? 'trial' : `trial-${priority}`;
@@ -54,7 +56,7 @@ export class TrialsService implements OnApplicationBootstrap {
       this.jobs.define<TrialJob>({
         name: jobKindOf(priority),
         priority,
-        run: ({ trial }, { id, signal }) => this.make(trial, id, signal),
+        run: ({ trial }, { id, signal }) => this.make(trial, { job: id, priority }, signal),
         interrupted: ({ trial }) => this.interrupt([trial]),
       });
     }
@@ -106,15 +108,24 @@ export class TrialsService implements OnApplicationBootstrap {
 
   private async requestNow(pieceId: string, recipe: Recipe, priority: MakingPriority): Promise<TrialView> {
     const same = await this.rows.ofFile(pieceId, recipe);
-    if (same && (UNFINISHED.includes(same.state) || (await this.rows.hasFile(same)))) {
-      return this.viewOf(same);
+    if (same && UNFINISHED.includes(same.state)) {
+      const isAwaited = priority === 'trial' && this.inProgress.isWaitingAs('batch', same.id);
+      return isAwaited ? this.enqueue(same, priority) : this.viewOf(same);
     }
+    if (same && (await this.rows.hasFile(same))) return this.viewOf(same);
     // Before anything is changed: a row that is made anew keeps its pin and name also when it cannot be.
     await this.pieces.taskOf(pieceId, recipe);
     await this.cancelUnfinished(pieceId);
     const row = same ? await this.rows.makeAnew(same) : await this.rows.add(pieceId, recipe);
-    const making = this.inProgress.begin(row.id);
+    return this.enqueue(row, priority);
+  }
+
+  /** Has the file of a row made; where that waits already, with another priority. */
+  private async enqueue(row: Trial, priority: MakingPriority): Promise<TrialView> {
+    await this.stopMaking(row.id);
+    const making = this.inProgress.begin(row.id, priority);
     this.tell(row);
+    const { pieceId } = row;
     const { id } = await this.jobs.add<TrialJob>(jobKindOf(priority), pieceId, { trial: row.id });
     // It may have been stopped, or made, meanwhile.
     if (this.inProgress.isNewest(making)) making.job = id;
@@ -205,10 +216,14 @@ export class TrialsService implements OnApplicationBootstrap {
     });
   }
 
-  private async make(id: string, job: string, signal: AbortSignal): Promise<void> {
+  private async make(
+    id: string,
+    of: { readonly job: string; readonly priority: MakingPriority },
+    signal: AbortSignal,
+  ): Promise<void> {
     const row = await this.rows.find(id);
     if (!row) return;
-    const making = this.inProgress.takeUp(id, job);
+    const making = this.inProgress.takeUp(id, of);
     try {
       const end = await this.endOf(row, making, signal);
       if (signal.aborted) return; // whoever stopped it has seen to its row
