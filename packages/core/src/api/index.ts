@@ -1,3 +1,14 @@
+/** What travels between server and interface. Times of day are ISO 8601. */
+export type { PondEvent } from './events.js';
+export type { FitOffer, FitView, KindMade, KindsView, Saving, SavingsView } from './fit-views.js';
+export { FOLLOW_WAYS, type FollowView, type FollowWay } from './follow-views.js';
+export {
+  type FootageTimes,
+  type FootageView,
+  type MotionView,
+  type StripProgress,
+  WORKING_LONG_SIDE,
+} from './footage-views.js';
 export {
   type BesideRequest,
   besideRequestSchema,
@@ -16,7 +27,10 @@ export {
   type SendRequest,
   sendRequestSchema,
 } from './host.js';
+export type { JobView } from './job-view.js';
+export { LAYER_KINDS, type LayerKind, type LayerView } from './layer-views.js';
 export { type PackageRequest, packageRequestSchema } from './package-request.js';
+export type { PieceView, ShelfPiece, UnreadablePiece } from './piece-views.js';
 export {
   type FitRequest,
   type FollowRequest,
@@ -37,39 +51,7 @@ export {
   trialChangeSchema,
   weaveAskSchema,
 } from './requests.js';
-export type {
-  BackupHolds,
-  BackupView,
-  FitOffer,
-  FitView,
-  FollowView,
-  FollowWay,
-  FootageTimes,
-  FootageView,
-  HealthView,
-  HoldingFigures,
-  HoldingView,
-  JobView,
-  KindMade,
-  KindsView,
-  LayerKind,
-  LayerView,
-  MotionView,
-  PieceView,
-  PondEvent,
-  ProblemView,
-  Saving,
-  SavingsView,
-  SeenLikeness,
-  ShelfPiece,
-  StripProgress,
-  TrialFigures,
-  TrialProgress,
-  TrialState,
-  TrialView,
-  UnreadablePiece,
-  WeaveAdvice,
-  WeaveAdviceView,
-  WeavingView,
-} from './views.js';
-export { FOLLOW_WAYS, LAYER_KINDS, WORKING_LONG_SIDE } from './views.js';
+export type { BackupHolds, BackupView, HealthView, ProblemView } from './server-views.js';
+export type { HoldingFigures, HoldingView } from './still-views.js';
+export type { SeenLikeness, TrialFigures, TrialProgress, TrialState, TrialView } from './trial-views.js';
+export type { WeaveAdvice, WeaveAdviceView, WeavingView } from './weaving-views.js';

@@ -5,7 +5,7 @@ import type { Limit, Recipe } from '../recipe/index.js';
 import { RECIPE_LIMITS, recipeSchema } from '../recipe/index.js';
 import type { WeaveAdviceAsk } from '../render/index.js';
 import { lineText } from '../schema/index.js';
-import { FOLLOW_WAYS, type FollowWay } from './views.js';
+import { FOLLOW_WAYS, type FollowWay } from './follow-views.js';
 
 /** Exactly one of `footage` and `stills`. */
 export interface NewPiece {

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { type Derivation, identityOf } from '../identity/index.js';
 import type { PixelFrame } from '../pixels/index.js';
 import type { ReelFrame } from '../timing/index.js';
@@ -19,6 +20,10 @@ import { openTakeFrames, type TakeFrames } from './take-frames.js';
 const COMPOSED: Derivation = { name: 'composed reel', version: ENGINE_VERSION };
 const TAKE_FRAMES: Derivation = { name: 'frames of a take', version: ENGINE_VERSION };
 const PICTURE: Derivation = { name: 'undressed picture', version: ENGINE_VERSION };
+
+/** Undressed frames that are kept: those under the hand while a dress changes. */
+const MOST_BARE = 2;
+type BareFrames = LRUCache<string, PixelFrame>;
 
 /** The steps of a plan, made ready over a source of frames. */
 export interface StepsRun {
@@ -95,7 +100,7 @@ async function runOver(
   plan: RenderPlan,
   source: FrameSource,
   opening: Promise<TakeFrames> | TakeFrames,
-  bare = new Map<string, PixelFrame>(),
+  bare: BareFrames = new LRUCache({ max: MOST_BARE }),
 ): Promise<StepsRun> {
   const [take, assets] = await Promise.all([opening, openDressAssets(plan, source)]);
   let reelSteps: ReturnType<typeof prepareReel> | null = null;
@@ -154,15 +159,12 @@ function pictureInputs({ weaves }: RenderPlan, { source, blend, woven }: ReelFra
   return [source, blend, woven === undefined ? null : (weaves[woven]?.id ?? null)];
 }
 
-/** Undressed frames that are kept: those under the hand while a dress changes. */
-const MOST_BARE = 2;
-
 /** @param bare undressed frames by what they show, as other plans over the same take have made them. */
 function prepareReel(
   plan: RenderPlan,
   { get, plate }: TakeFrames,
   assets: DressAssets,
-  bare: Map<string, PixelFrame>,
+  bare: BareFrames,
 ): (place: number, isBare: boolean) => PixelFrame {
   const context = { plan, plate: plate(), take: get, assets };
   const reel = STEPS.reel.flatMap((step) => step.prepare(context) ?? []);
@@ -173,12 +175,7 @@ function prepareReel(
   return (place, isBare) => {
     const key = identityOf(PICTURE, { shows: reels.map((one) => pictureInputs(plan, one[place])) });
     const picture = bare.get(key) ?? through(reel, [], place)[0];
-    bare.delete(key);
     bare.set(key, picture);
-    for (const oldest of bare.keys()) {
-      if (bare.size <= MOST_BARE) break;
-      bare.delete(oldest);
-    }
     return isBare ? picture : through(dress, [picture], place)[0];
   };
 }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { FontFace } from '../dress/index.js';
 import { createFrame, type PixelFrame, type Rect } from '../pixels/index.js';
 import type { TextEngine } from './frame-source.js';
@@ -27,19 +28,14 @@ const MOST_KEPT = 128;
 
 /** @param open gives the library once it can draw. */
 export function createTextEngine(open: () => Promise<SvgLibrary>, shelf: FontShelf): TextEngine {
-  const kept = new Map<string, Promise<unknown>>();
+  const kept = new LRUCache<string, Promise<unknown>>({ max: MOST_KEPT });
 
   /** The same is drawn once, and asked for again after a failure. */
   function remembered<Result>(key: string, make: () => Promise<Result>): Promise<Result> {
     const there = kept.get(key) as Promise<Result> | undefined;
     const result = there ?? make();
-    kept.delete(key);
-    kept.set(key, result);
+    if (!there) kept.set(key, result);
     result.catch(() => kept.delete(key));
-    for (const oldest of kept.keys()) {
-      if (kept.size <= MOST_KEPT) break;
-      kept.delete(oldest);
-    }
     return result;
   }
 

@@ -14,6 +14,7 @@ import {
 } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
 import { PictureCache } from '../disk/index.js';
 import { type Footage, FootageService } from '../footage/index.js';
@@ -28,7 +29,12 @@ const MOST_READ = 500;
 @Injectable()
 export class PiecesService {
   /** Recipes that were read, by piece and revision: a kept recipe never changes within one. */
-  private readonly read = new Map<string, { readonly revision: number; readonly reading: RecipeReading }>();
+  private readonly read = new LRUCache<
+    string,
+    { readonly revision: number; readonly reading: RecipeReading }
+  >({
+    max: MOST_READ,
+  });
 
   constructor(
     @InjectRepository(Piece) private readonly pieces: Repository<Piece>,
@@ -52,10 +58,6 @@ export class PiecesService {
     if (there?.revision === revision) return there.reading;
     const reading = readRecipe(recipe);
     this.read.set(id, { revision, reading });
-    for (const oldest of this.read.keys()) {
-      if (this.read.size <= MOST_READ) break;
-      this.read.delete(oldest);
-    }
     return reading;
   }
 

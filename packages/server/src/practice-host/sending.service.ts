@@ -2,6 +2,7 @@ import type { BesideRequest, SendingItem, SendingView, SendRequest, TrialView } 
 import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import { changeWeigh, checkLimit, type Limit, type Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
+import { LRUCache } from 'lru-cache';
 import { FIT_WORKER } from '../fit/index.js';
 import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
 import { LimitsService } from '../limits/index.js';
@@ -27,7 +28,7 @@ interface Sent {
 export class SendingService {
   private readonly sendings: PieceJobs<SendRequest, SendingView>;
   /** Where what has arrived of a file lies, by place and file. */
-  private readonly arrived = new Map<string, string>();
+  private readonly arrived = new LRUCache<string, string>({ max: MOST_REMEMBERED });
 
   constructor(
     @Inject(PracticeHost) private readonly host: PracticeHost,
@@ -144,7 +145,7 @@ export class SendingService {
         },
         from: this.arrived.get(key) ?? null,
         signal,
-        onAddress: (address) => this.remember(key, address),
+        onAddress: (address) => this.arrived.set(key, address),
         onProgress: (done) => set({ done }),
       });
       this.arrived.delete(key);
@@ -189,14 +190,6 @@ export class SendingService {
 
   private async sent(trial: TrialView): Promise<Sent> {
     return { trial, path: (await this.trials.file(trial.id)).path };
-  }
-
-  private remember(key: string, address: string): void {
-    this.arrived.set(key, address);
-    for (const oldest of this.arrived.keys()) {
-      if (this.arrived.size <= MOST_REMEMBERED) break;
-      this.arrived.delete(oldest);
-    }
   }
 }
 

@@ -1,12 +1,14 @@
+import { LRUCache } from 'lru-cache';
 import { ApiProblem } from './client.js';
 
 /**
  * Kept files that this window has sent, so that they can be sent again should the server have lost
  * them.
  */
-const sent = new Map<string, () => Promise<unknown>>();
-/** The oldest go first; what an undo can bring back stays. */
-const MOST_SENT = 300;
+const sent = new LRUCache<string, () => Promise<unknown>>({
+  /** What an undo can bring back stays. */
+  max: 300,
+});
 
 /** @param again how one is sent again. */
 export function rememberSent(
@@ -15,12 +17,7 @@ export function rememberSent(
   name: string,
   again: (file: Blob, name: string) => Promise<unknown>,
 ): void {
-  sent.delete(hash);
   sent.set(hash, () => again(file, name));
-  for (const oldest of sent.keys()) {
-    if (sent.size <= MOST_SENT) break;
-    sent.delete(oldest);
-  }
 }
 
 /**

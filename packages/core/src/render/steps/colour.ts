@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import {
   type ColourFunction,
   type ColourPixels,
@@ -47,8 +48,7 @@ export const colour: ReelStep = {
 };
 
 /** Tables that were folded last, by all they depend on: parts of one reel share them. */
-const folded = new Map<string, ColourPixels>();
-const MOST_FOLDED = 4;
+const folded = new LRUCache<string, ColourPixels>({ max: 4 });
 
 function coloured(
   change: ColourFunction | null,
@@ -61,9 +61,5 @@ function coloured(
   if (there) return there;
   const made = createColourPixels(foldSettings(change, way));
   folded.set(key, made);
-  for (const oldest of folded.keys()) {
-    if (folded.size <= MOST_FOLDED) break;
-    folded.delete(oldest);
-  }
   return made;
 }
