@@ -1,56 +1,9 @@
-import { newRecipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
-import type { ComposeMessage } from '../workers/compose-work.js';
+import { isClosed, openBitmap, openComposed, planOf } from '../testing/scripted-composer.js';
 import type { ComposeReply } from '../workers/composed-pictures.js';
-import { ComposedFrames, type ComposeWorker, type StagePlan } from './composed-frames.js';
 
-const times = { starts: [0, 0.1, 0.2], duration: 0.3 };
-const planOf = (): StagePlan => ({
-  recipe: newRecipe('a'.repeat(64), times),
-  files: [],
-  layers: false,
-  weaves: {},
-  isDraft: false,
-  single: null,
-});
-/** One whose closing is noted, as a browser does: it has no size any more. */
-function openBitmap() {
-  const bitmap = { width: 10, height: 10, close: () => Object.assign(bitmap, { width: 0, height: 0 }) };
-  return bitmap as unknown as ImageBitmap;
-}
+const open = openComposed;
 const bitmap = { width: 10, height: 10, close() {} } as ImageBitmap;
-
-/** A worker that answers only when it is told to. */
-class Scripted implements ComposeWorker {
-  readonly heard: ComposeMessage[] = [];
-  ended = false;
-  onmessage: ComposeWorker['onmessage'] = null;
-  onerror: ComposeWorker['onerror'] = null;
-  postMessage(message: ComposeMessage): void {
-    this.heard.push(message);
-  }
-  terminate(): void {
-    this.ended = true;
-  }
-  reply(data: ComposeReply): void {
-    this.onmessage?.({ data } as MessageEvent<ComposeReply>);
-  }
-  crash(): void {
-    this.onerror?.({} as ErrorEvent);
-  }
-  get shown(): number[] {
-    return this.heard.flatMap((message) => (message.type === 'show' ? [message.place] : []));
-  }
-}
-
-function open() {
-  const workers: Scripted[] = [];
-  const frames = new ComposedFrames(() => {
-    workers.push(new Scripted());
-    return workers[workers.length - 1];
-  });
-  return { frames, workers };
-}
 const composed = (plan: number, place: number): ComposeReply => ({
   ...{ type: 'composed', plan, place },
   pictures: { frame: bitmap, blocks: [], layers: null },
@@ -75,7 +28,6 @@ describe('composed frames', () => {
       ...{ type: 'composed', plan, place },
       pictures: { frame, blocks: [], layers: null },
     });
-    const isClosed = ({ width }: ImageBitmap) => width === 0;
 
     it('when another plan takes their place, but those that are still shown', async () => {
       const { frames, workers } = open();

@@ -70,20 +70,19 @@ export function show(what: ReactNode, workspace: Workspace | null = null) {
   notifications.clean();
   vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Nothing can be reached here.')));
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  const inside = workspace ? <WorkspaceContext value={workspace}>{what}</WorkspaceContext> : what;
-  return {
-    client,
-    ...render(
-      <MantineProvider theme={theme} env="test">
-        <QueryClientProvider client={client}>
-          <ModalsProvider>
-            <Notifications />
-            <MemoryRouter>{inside}</MemoryRouter>
-          </ModalsProvider>
-        </QueryClientProvider>
-      </MantineProvider>,
-    ),
-  };
+  const inside = (part: ReactNode) => (
+    <MantineProvider theme={theme} env="test">
+      <QueryClientProvider client={client}>
+        <ModalsProvider>
+          <Notifications />
+          <MemoryRouter>
+            {workspace ? <WorkspaceContext value={workspace}>{part}</WorkspaceContext> : part}
+          </MemoryRouter>
+        </ModalsProvider>
+      </QueryClientProvider>
+    </MantineProvider>
+  );
+  return { client, inside, ...render(inside(what)) };
 }
 
 /** What a button that is off says of why; null while it is on. */
