@@ -1,5 +1,5 @@
 import type { SavingFamily } from '../derived/index.js';
-import type { FileKindId } from '../files/index.js';
+import type { FileKindId, KindSavingName } from '../files/index.js';
 import type { Recipe } from '../recipe/index.js';
 import type { FitKind } from '../weigh/index.js';
 import type { JobView } from './job-view.js';
@@ -39,17 +39,7 @@ export interface KindsView extends JobView {
 
 /** What one change alone would make of a file's weight, measured. */
 export interface Saving {
-  readonly kind:
-    | 'settle'
-    | 'squeeze'
-    | 'narrower'
-    | 'fewer-frames'
-    | 'fewer-colours'
-    | 'lower-quality'
-    | 'no-dither'
-    | 'shorter'
-    | 'steady'
-    | 'look';
+  readonly kind: KindSavingName | 'narrower' | 'fewer-frames' | 'shorter' | 'steady' | 'look';
   readonly recipe: Recipe;
   readonly bytes: number;
 }

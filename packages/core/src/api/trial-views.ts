@@ -1,4 +1,4 @@
-import type { FileKindId } from '../files/index.js';
+import type { FileKindId, ShownAs } from '../files/index.js';
 import type { Recipe } from '../recipe/index.js';
 import type { SteadyFigures } from '../render/index.js';
 
@@ -66,6 +66,8 @@ export interface TrialView {
   /** Of the file that it is: the same as that of every recipe whose file has the same bytes. */
   readonly key: string;
   readonly recipe: Recipe;
+  /** Of its kind of file. */
+  readonly shownAs: ShownAs;
   readonly figures: TrialFigures | null;
   /** Null until it is measured at the width of the piece's widest trial. */
   readonly seen: SeenLikeness | null;

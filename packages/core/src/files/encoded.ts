@@ -1,6 +1,8 @@
 import { real } from '../schema/index.js';
 import { QUALITY_FIT } from '../weigh/index.js';
-import type { KindFit } from './kind.js';
+import { QUALITIES } from './gif/quality.js';
+import type { KindFit, KindSaving } from './kind.js';
+import { more } from './savings.js';
 
 /** What all files have in common that are made by an encoder with a quality. */
 export interface EncodedSettings {
@@ -25,6 +27,19 @@ export const encodedFit: KindFit<EncodedSettings> = {
   settingsOf: ({ quality }) => ({ quality }),
   valuesOf: ({ quality }) => ({ quality }),
 };
+
+/** How much lower a quality is tried, of 100. */
+const LOWER = 15;
+
+export function encodedSavings({ quality, settle }: EncodedSettings): readonly KindSaving<EncodedSettings>[] {
+  return [
+    { kind: 'lower-quality', change: { quality: Math.max(0, quality - LOWER) } },
+    {
+      kind: 'settle',
+      change: { settle: more(settle, QUALITIES.balanced.settle, ENCODED_LIMITS.settle.max) },
+    },
+  ];
+}
 
 export function encodedWords({ quality, settle }: EncodedSettings): string {
   return settle > 0 ? `quality ${quality}, settle ${settle}` : `quality ${quality}`;

@@ -61,7 +61,7 @@ export {
   startRendering,
 } from './gif/render.js';
 export { DEFAULT_GIF, GIF_LIMITS, type GifSettings } from './gif/settings.js';
-export type { FileForm, FileHolds, FileKind, KindFit } from './kind.js';
+export type { FileForm, FileHolds, FileKind, KindFit, KindSaving, KindSavingName, ShownAs } from './kind.js';
 export { h264Crf, MP4_LIMITS, type Mp4Settings, ODD_SIDES, type OddSides } from './mp4/kind.js';
 export type { RenderProgress } from './plan-colours.js';
 export { patienceOf } from './plan-colours.js';

@@ -27,11 +27,23 @@ export interface KindFit<Settings> {
   valuesOf(settings: Settings): Readonly<Record<string, number>>;
 }
 
+/** What a change of a kind's own settings is called. */
+export type KindSavingName = 'settle' | 'squeeze' | 'fewer-colours' | 'lower-quality' | 'no-dither';
+
+/** One thing changed. */
+export interface KindSaving<Settings> {
+  readonly kind: KindSavingName;
+  readonly change: Partial<Settings>;
+}
+
 /** Ending, without a dot, and type of a file. */
 export interface FileForm {
   readonly extension: string;
   readonly mime: string;
 }
+
+/** How a page shows a file; a list of pictures is not shown. */
+export type ShownAs = 'image' | 'movie' | 'still' | 'list';
 
 /**
  * A kind of finished file. A new kind is a folder beside these and a line in the list; how it is made and
@@ -43,6 +55,7 @@ export interface FileKind<Id extends string, Settings extends object> extends Fi
   readonly name: string;
   /** What it is good for, in a few words. */
   readonly about: string;
+  readonly shownAs: ShownAs;
   readonly holds: FileHolds;
   /** What only this kind has to be told. */
   readonly settings: { readonly schema: Joi.ObjectSchema<Settings>; readonly defaults: Settings };
@@ -52,4 +65,6 @@ export interface FileKind<Id extends string, Settings extends object> extends Fi
   words(settings: Settings): string;
   /** Null where nothing can be found under a limit. */
   readonly fit: KindFit<Settings> | null;
+  /** Changes that may make the file lighter, one by one. */
+  savings(settings: Settings): readonly KindSaving<Settings>[];
 }

@@ -1,7 +1,7 @@
 import type { Saving } from '@muted-pond/core/api';
 import { LOOK_IDS } from '@muted-pond/core/colour';
 import type { SavingFamily } from '@muted-pond/core/derived';
-import { QUALITIES } from '@muted-pond/core/files';
+import { fileKind } from '@muted-pond/core/files';
 import { changeWeigh, RECIPE_LIMITS, type Recipe, takeOf, type WeighChange } from '@muted-pond/core/recipe';
 import { encodeTask, type MakingProgress, type MakingTask, sourceFile } from '../making/index.js';
 
@@ -9,56 +9,15 @@ import { encodeTask, type MakingProgress, type MakingTask, sourceFile } from '..
 const FEWER = 2 / 3;
 const NARROWER = 0.8;
 const SHORTER = 0.8;
-const FEWER_COLORS = 128;
-
-/** As the small quality has it, or half as much again; never more than there is. */
-function more(now: number, small: number): number {
-  return Math.min(RECIPE_LIMITS.settle.max, Math.max(small, now * 1.5));
-}
-
-/** How much lower a quality is tried, of 100. */
-const LOWER = 15;
-
-interface OwnChange {
-  readonly kind: Saving['kind'];
-  readonly change: WeighChange;
-}
-
-/** What only the kind of file itself can be told. */
-function ownChangesOf({ weigh }: Recipe): OwnChange[] {
-  const { gif, kind } = weigh;
-  if (kind === 'gif') {
-    const changes: OwnChange[] = [
-      { kind: 'settle', change: { gif: { settle: more(gif.settle, QUALITIES.small.settle) } } },
-      { kind: 'squeeze', change: { gif: { squeeze: more(gif.squeeze, QUALITIES.small.squeeze) } } },
-    ];
-    if (gif.colors > FEWER_COLORS) {
-      changes.push({ kind: 'fewer-colours', change: { gif: { colors: FEWER_COLORS } } });
-    }
-    if (gif.dither !== 'none') changes.push({ kind: 'no-dither', change: { gif: { dither: 'none' } } });
-    return changes;
-  }
-  if (kind === 'apng') {
-    const { apng } = weigh;
-    return [
-      { kind: 'settle', change: { apng: { settle: more(apng.settle, QUALITIES.balanced.settle) } } },
-      { kind: 'fewer-colours', change: { apng: { colours: 'palette', colors: FEWER_COLORS } } },
-    ];
-  }
-  if (kind === 'frames' || kind === 'poster') return [];
-  const { quality, settle } = weigh[kind];
-  return [
-    { kind: 'lower-quality', change: { [kind]: { quality: Math.max(0, quality - LOWER) } } },
-    { kind: 'settle', change: { [kind]: { settle: more(settle, QUALITIES.balanced.settle) } } },
-  ];
-}
 
 /** One thing changed, and nothing else. */
 function changesOf(recipe: Recipe, sourceRate: number): { kind: Saving['kind']; recipe: Recipe }[] {
   const { weigh, span, still } = recipe;
   const weighed = (part: WeighChange): Recipe => ({ ...recipe, weigh: changeWeigh(weigh, part) });
   const changes: { kind: Saving['kind']; recipe: Recipe }[] = [
-    ...ownChangesOf(recipe).map(({ kind, change }) => ({ kind, recipe: weighed(change) })),
+    ...fileKind(weigh.kind)
+      .savings(weigh[weigh.kind])
+      .map(({ kind, change }) => ({ kind, recipe: weighed({ [weigh.kind]: change }) })),
     {
       kind: 'narrower',
       recipe: weighed({

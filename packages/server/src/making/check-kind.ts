@@ -18,7 +18,7 @@ const FEWEST_MOVIE_FRAMES = 2;
  * @throws UserError kind_cannot_hold, with what cannot be held and what to do.
  */
 export function checkKind({ weigh }: Recipe, { size, frames, mayBeClear }: ToBeMade): void {
-  const { name, holds } = fileKind(weigh.kind);
+  const { name, holds, shownAs } = fileKind(weigh.kind);
   const side = Math.max(size.width, size.height);
   const refuse = (sentence: string) => {
     throw new UserError('kind_cannot_hold', sentence);
@@ -28,7 +28,7 @@ export function checkKind({ weigh }: Recipe, { size, frames, mayBeClear }: ToBeM
       `The picture is ${size.width} × ${size.height} px, and ${name} holds at most ${holds.mostSide} px a side. Lower the width, or choose another kind of file.`,
     );
   }
-  if (holds.motion && !holds.plays && weigh.kind !== 'frames' && frames < FEWEST_MOVIE_FRAMES) {
+  if (shownAs === 'movie' && frames < FEWEST_MOVIE_FRAMES) {
     refuse(
       `The reel has one frame, and ${name} is a movie. Widen the span in Cut, or choose a poster instead.`,
     );

@@ -1,14 +1,17 @@
 import type { SeenLikeness, TrialProgress, TrialView } from '@muted-pond/core/api';
+import { fileKind } from '@muted-pond/core/files';
 import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import type { Trial } from './trial.entity.js';
 
 /** What everyone is told of a trial. @param progress of one in the making; null for all others. */
 export function trialView(row: Trial, progress: TrialProgress | null): TrialView {
   const { id, pieceId, ordinal, name, pinned, key, state, recipe, figures, seen, problem, createdAt } = row;
+  const now = upToDate(recipe);
   return {
     ...{ id, piece: pieceId, letter: letterOf(ordinal), name, pinned, key },
     state: progress && state === 'waiting' && progress.done > 0 ? 'working' : state,
-    recipe: upToDate(recipe),
+    recipe: now,
+    shownAs: fileKind(figures ? (figures.kind ?? 'gif') : now.weigh.kind).shownAs,
     figures,
     seen: seen && seenView(seen),
     ...{ problem, progress, createdAt },

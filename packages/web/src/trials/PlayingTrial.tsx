@@ -10,18 +10,15 @@ interface PlayingTrialProps {
   readonly style?: CSSProperties;
 }
 
-/** Kinds that a page plays as a movie. */
-const MOVIES = ['mp4', 'webm'];
-
 /** A finished file as a browser shows it: an image, a movie without a player bar, or the first frame of many. */
 export function PlayingTrial({ trial, about, className, style }: PlayingTrialProps) {
-  const { kind = 'gif', width, height } = trial.figures ?? trial.progress?.file ?? {};
+  const { width, height } = trial.figures ?? trial.progress?.file ?? {};
   const look = { className, style, width, height, draggable: false, 'data-trial': trial.letter };
-  if (MOVIES.includes(kind)) {
+  if (trial.shownAs === 'movie') {
     const src = trialFileUrl(trial.id);
     // Another file is another movie: it begins at its beginning.
     return <video key={src} {...look} src={src} aria-label={about} autoPlay muted loop playsInline />;
   }
-  const src = kind === 'frames' ? trialPictureUrl(trial.id, 0) : trialFileUrl(trial.id);
+  const src = trial.shownAs === 'list' ? trialPictureUrl(trial.id, 0) : trialFileUrl(trial.id);
   return <img {...look} src={src} alt={about} />;
 }

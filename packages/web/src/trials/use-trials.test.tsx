@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import type { TrialFigures, TrialProgress, TrialView } from '@muted-pond/core/api';
 import { fileKey } from '@muted-pond/core/derived';
-import type { FileKindId } from '@muted-pond/core/files';
+import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import { act, screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
@@ -17,13 +17,17 @@ function trial(letter: string, recipe: Recipe, part: Partial<Omit<TrialView, 'ke
   return {
     ...{ id: `trial-${letter}`, piece: 'piece', letter, name: null, pinned: false, recipe, seen: null },
     key: fileKey(recipe),
+    shownAs: fileKind(recipe.weigh.kind).shownAs,
     ...{ state: 'done', figures: null, problem: null, progress: null, createdAt: '2026-05-01T08:00:00Z' },
     ...part,
   };
 }
 const finished = (letter: string, recipe: Recipe) => trial(letter, recipe, { figures: FIGURES });
 const inTheMaking = (letter: string, recipe: Recipe, file?: TrialProgress['file']) =>
-  trial(letter, recipe, { state: 'working', progress: { done: 0.9, doing: 'comparing', file } });
+  trial(letter, recipe, {
+    ...{ state: 'working', progress: { done: 0.9, doing: 'comparing', file } },
+    shownAs: fileKind(file?.kind ?? recipe.weigh.kind).shownAs,
+  });
 const fileOf = (kind: FileKindId) => ({ kind, width: 320, height: 180, bytes: 41_000 });
 
 /** Says which trial is which, and shows the file as the stage does. */

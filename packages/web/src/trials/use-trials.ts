@@ -40,7 +40,7 @@ export function useTrialsView(): TrialsView {
   lastShown.current = shown?.id ?? null;
   const file = current?.progress?.file;
   // A list of pictures is shown one by one, and only once it is kept.
-  const unmeasured = file && file.kind !== 'frames' ? current : null;
+  const unmeasured = file && current?.shownAs !== 'list' ? current : null;
   return { trials, current, shown, unmeasured };
 }
 

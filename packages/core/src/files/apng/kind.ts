@@ -3,8 +3,10 @@ import { DITHER_NAMES, type DitherName } from '../../palette/index.js';
 import { real, whole } from '../../schema/index.js';
 import { IMAGE_MILLISECONDS } from '../../timing/index.js';
 import { PALETTE_FIT } from '../../weigh/index.js';
+import { QUALITIES } from '../gif/quality.js';
 import { GIF_LIMITS } from '../gif/settings.js';
 import type { FileKind } from '../kind.js';
+import { FEWER_COLORS, more } from '../savings.js';
 
 /** All colours, or a palette. */
 export const APNG_COLOURS = ['full', 'palette'] as const;
@@ -27,6 +29,7 @@ export const apng: FileKind<'apng', ApngSettings> = {
   about: 'exact pixels and soft edges; heavy for footage, light for drawings',
   extension: 'png',
   mime: 'image/apng',
+  shownAs: 'image',
   holds: {
     motion: true,
     alpha: 'soft',
@@ -56,4 +59,8 @@ export const apng: FileKind<'apng', ApngSettings> = {
     settingsOf: ({ colors, settle }) => ({ colours: 'palette', colors, settle }),
     valuesOf: ({ colors, settle }) => ({ colors, settle, squeeze: 0 }),
   },
+  savings: ({ settle }) => [
+    { kind: 'settle', change: { settle: more(settle, QUALITIES.balanced.settle, GIF_LIMITS.settle.max) } },
+    { kind: 'fewer-colours', change: { colours: 'palette', colors: FEWER_COLORS } },
+  ],
 };

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { IMAGE_MILLISECONDS } from '../../timing/index.js';
-import { type EncodedSettings, encodedFields, encodedFit, encodedWords } from '../encoded.js';
+import { type EncodedSettings, encodedFields, encodedFit, encodedSavings, encodedWords } from '../encoded.js';
 import type { FileKind } from '../kind.js';
 
 export type AvifSettings = EncodedSettings;
@@ -11,6 +11,7 @@ export const avif: FileKind<'avif', AvifSettings> = {
   about: 'the lightest that is shown as an image; older browsers do without',
   extension: 'avif',
   mime: 'image/avif',
+  shownAs: 'image',
   holds: {
     motion: true,
     alpha: 'soft',
@@ -25,6 +26,7 @@ export const avif: FileKind<'avif', AvifSettings> = {
   },
   words: encodedWords,
   fit: encodedFit,
+  savings: encodedSavings,
 };
 
 /** AV1 counts quality down from 63. At the default, AVIF and MP4 of _lantern_ look alike (SSIM .983, .981). */

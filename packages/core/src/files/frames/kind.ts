@@ -9,6 +9,7 @@ export const frames: FileKind<'frames', Record<string, never>> = {
   about: 'every frame as a PNG and a list of delays, in a ZIP',
   extension: 'zip',
   mime: 'application/zip',
+  shownAs: 'list',
   holds: {
     motion: true,
     alpha: 'soft',
@@ -19,5 +20,6 @@ export const frames: FileKind<'frames', Record<string, never>> = {
   },
   words: () => 'exact',
   fit: null,
+  savings: () => [],
   settings: { schema: Joi.object<Record<string, never>>({}), defaults: {} },
 };

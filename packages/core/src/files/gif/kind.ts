@@ -1,7 +1,9 @@
 import { CENTISECONDS } from '../../timing/index.js';
 import { PALETTE_FIT } from '../../weigh/index.js';
-import type { FileKind } from '../kind.js';
-import { DEFAULT_GIF, type GifSettings, gifSchema } from './settings.js';
+import type { FileKind, KindSaving } from '../kind.js';
+import { FEWER_COLORS, more } from '../savings.js';
+import { QUALITIES } from './quality.js';
+import { DEFAULT_GIF, GIF_LIMITS, type GifSettings, gifSchema } from './settings.js';
 
 export const gif: FileKind<'gif', GifSettings> = {
   id: 'gif',
@@ -9,6 +11,7 @@ export const gif: FileKind<'gif', GifSettings> = {
   about: 'plays wherever a picture can be shown',
   extension: 'gif',
   mime: 'image/gif',
+  shownAs: 'image',
   holds: {
     motion: true,
     alpha: 'hard',
@@ -24,5 +27,15 @@ export const gif: FileKind<'gif', GifSettings> = {
     model: PALETTE_FIT,
     settingsOf: ({ colors, settle, squeeze }) => ({ colors, settle, squeeze }),
     valuesOf: ({ colors, settle, squeeze }) => ({ colors, settle, squeeze }),
+  },
+  savings({ settle, squeeze, colors, dither }) {
+    const { small } = QUALITIES;
+    const changes: KindSaving<GifSettings>[] = [
+      { kind: 'settle', change: { settle: more(settle, small.settle, GIF_LIMITS.settle.max) } },
+      { kind: 'squeeze', change: { squeeze: more(squeeze, small.squeeze, GIF_LIMITS.squeeze.max) } },
+    ];
+    if (colors > FEWER_COLORS) changes.push({ kind: 'fewer-colours', change: { colors: FEWER_COLORS } });
+    if (dither !== 'none') changes.push({ kind: 'no-dither', change: { dither: 'none' } });
+    return changes;
   },
 };

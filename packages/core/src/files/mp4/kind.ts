@@ -5,6 +5,7 @@ import {
   type EncodedSettings,
   encodedFields,
   encodedFit,
+  encodedSavings,
   encodedWords,
   REPEAT_LIMITS,
   type RepeatedSettings,
@@ -30,6 +31,7 @@ export const mp4: FileKind<'mp4', Mp4Settings> = {
   about: 'a silent movie, for places that take movies',
   extension: 'mp4',
   mime: 'video/mp4',
+  shownAs: 'movie',
   holds: {
     motion: true,
     alpha: 'none',
@@ -60,6 +62,7 @@ export const mp4: FileKind<'mp4', Mp4Settings> = {
     ...encodedFit,
     settingsOf: (values) => ({ ...encodedFit.settingsOf(values), bytes: null }),
   },
+  savings: encodedSavings,
 };
 
 /** H.264 counts quality down from 51: six steps halve the bytes. */

@@ -27,6 +27,7 @@ export const poster: FileKind<'poster', PosterSettings> = {
   name: 'Poster',
   about: 'one picture, for where nothing may move',
   ...FORMS.png,
+  shownAs: 'still',
   holds: {
     motion: false,
     alpha: 'soft',
@@ -49,4 +50,5 @@ export const poster: FileKind<'poster', PosterSettings> = {
   words: ({ place, format, quality }) =>
     `${place === 'plate' ? 'the plate' : `frame ${place}`}${format === 'png' ? '' : `, quality ${quality}`}`,
   fit: null,
+  savings: () => [],
 };

@@ -5,6 +5,7 @@ import {
   type EncodedSettings,
   encodedFields,
   encodedFit,
+  encodedSavings,
   encodedWords,
   REPEAT_LIMITS,
   type RepeatedSettings,
@@ -20,6 +21,7 @@ export const webm: FileKind<'webm', WebmSettings> = {
   about: 'a silent movie that can be seen through',
   extension: 'webm',
   mime: 'video/webm',
+  shownAs: 'movie',
   holds: {
     motion: true,
     alpha: 'soft',
@@ -34,6 +36,7 @@ export const webm: FileKind<'webm', WebmSettings> = {
   },
   words: (settings) => `${encodedWords(settings)}${repeatWords(settings)}`,
   fit: encodedFit,
+  savings: encodedSavings,
 };
 
 /** VP9 counts quality down from 63. */

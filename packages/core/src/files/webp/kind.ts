@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { IMAGE_MILLISECONDS } from '../../timing/index.js';
-import { type EncodedSettings, encodedFields, encodedFit, encodedWords } from '../encoded.js';
+import { type EncodedSettings, encodedFields, encodedFit, encodedSavings, encodedWords } from '../encoded.js';
 import type { FileKind } from '../kind.js';
 
 /** Lossy; whichever of lossy and lossless is lighter, frame by frame; or exact. */
@@ -17,6 +17,7 @@ export const webp: FileKind<'webp', WebpSettings> = {
   about: 'all colours and soft edges, shown as an image by every browser of today',
   extension: 'webp',
   mime: 'image/webp',
+  shownAs: 'image',
   holds: {
     motion: true,
     alpha: 'soft',
@@ -40,4 +41,5 @@ export const webp: FileKind<'webp', WebpSettings> = {
     ...encodedFit,
     settingsOf: (values) => ({ ...encodedFit.settingsOf(values), way: 'lossy' }),
   },
+  savings: encodedSavings,
 };

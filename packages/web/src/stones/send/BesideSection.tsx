@@ -25,7 +25,7 @@ export function BesideSection() {
   const name = useStore(store, (state) => state.name);
   const stage = useSendView((view) => view.stage);
   const { trials } = useTrialsView();
-  const done = trials.filter((trial) => trial.state === 'done' && trial.recipe.weigh.kind !== 'frames');
+  const done = trials.filter((trial) => trial.state === 'done' && trial.shownAs !== 'list');
   const chosen = useBesideTrials();
   const isEnough = chosen.length >= 2;
   return (

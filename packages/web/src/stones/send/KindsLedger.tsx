@@ -101,7 +101,7 @@ export function KindsLedger() {
         <p className={classes.lowerHead}>weight and likeness</p>
         {shown && (
           <LikenessChart
-            trials={made.filter(({ kind }) => kind !== 'poster').map(({ trial }) => trial)}
+            trials={made.filter(({ kind }) => fileKind(kind).shownAs !== 'still').map(({ trial }) => trial)}
             shown={shown}
             height={208}
             nameOf={({ recipe }: TrialView) => fileKind(recipe.weigh.kind).name}

@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import type { HostPageView, HostView, PlaceView, SendingItem, TrialView } from '@muted-pond/core/api';
 import { fileKey } from '@muted-pond/core/derived';
-import type { FileKindId } from '@muted-pond/core/files';
+import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import { changeWeigh } from '@muted-pond/core/recipe';
 import { act, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -32,7 +32,7 @@ function trialOf(piece: Workspace, kind: FileKindId, bytes: number, ordinal: num
   const { recipe: present } = piece.store.getState();
   const recipe = { ...present, weigh: changeWeigh(present.weigh, { kind }) };
   return {
-    ...{ recipe, key: fileKey(recipe) },
+    ...{ recipe, key: fileKey(recipe), shownAs: fileKind(kind).shownAs },
     ...{ id: `trial-${kind}`, piece: piece.pieceId, letter: String.fromCharCode(65 + ordinal), name: null },
     ...{ pinned: false, state: 'done', problem: null, progress: null, createdAt: '' },
     seen: { width: 480, value: 0.97 },

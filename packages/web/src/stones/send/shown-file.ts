@@ -1,4 +1,4 @@
-import type { FileKindId } from '@muted-pond/core/files';
+import { type FileKindId, fileKind } from '@muted-pond/core/files';
 import type { KindFile } from './kind-files.js';
 import type { PageChoice } from './use-snippet.js';
 
@@ -12,7 +12,7 @@ const TAKEN: Readonly<Record<'image' | 'picture', readonly FileKindId[]>> = {
 export function shownFile({ way, sent }: Pick<PageChoice, 'way' | 'sent'>): KindFile | null {
   if (!way) return null;
   if (way === 'video') {
-    const movies = sent.filter(({ kind }) => kind === 'mp4' || kind === 'webm');
+    const movies = sent.filter(({ kind }) => fileKind(kind).shownAs === 'movie');
     return [...movies].sort((one, other) => one.figures.bytes - other.figures.bytes)[0] ?? null;
   }
   const kind = TAKEN[way].find((one) => sent.some((file) => file.kind === one));

@@ -1,3 +1,4 @@
+import { fileKind } from '@muted-pond/core/files';
 import { bestSnippet, SNIPPETS, type SnippetName, shownBy, snippetOf } from '@muted-pond/core/pages';
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
@@ -28,8 +29,8 @@ export function usePageChoice(): PageChoice {
   const chosen = useSendView((view) => view.way);
   const made = useKindFiles();
   const sent = made.filter(({ isSent }) => isSent);
-  const files = sent.filter(({ kind }) => kind !== 'poster' && kind !== 'frames');
-  const still = sent.find(({ kind }) => kind === 'poster') ?? null;
+  const files = sent.filter(({ kind }) => ['image', 'movie'].includes(fileKind(kind).shownAs));
+  const still = sent.find(({ kind }) => fileKind(kind).shownAs === 'still') ?? null;
   const pageFiles = files.map((file) => pageFileOf(file));
   const ways = SNIPPETS.filter((one) => shownBy(one, pageFiles).length > 0);
   const way = chosen && ways.includes(chosen) ? chosen : bestSnippet(pageFiles);

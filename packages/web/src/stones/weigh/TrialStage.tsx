@@ -52,7 +52,7 @@ export function TrialStage() {
   const isCompared =
     shown?.figures != null &&
     loop !== null &&
-    (compare !== 'alone' || other || zoomed || pointed !== null || shown.figures.kind === 'frames');
+    (compare !== 'alone' || other || zoomed || pointed !== null || shown.shownAs === 'list');
   const isStretched = pace === 'drawn-out' && shown?.figures != null && isDrawnOut(shown.figures);
   // By itself a file can be seen before it is measured.
   const early = isCompared || isStretched ? null : unmeasured;

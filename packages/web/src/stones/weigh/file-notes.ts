@@ -1,5 +1,5 @@
 import type { TrialFigures } from '@muted-pond/core/api';
-import { type FileKindId, fileKind } from '@muted-pond/core/files';
+import { fileKind } from '@muted-pond/core/files';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { STRETCHED_TO_CS, STRETCHED_UNDER_CS } from '../../trials/viewer-pace.js';
 import { formatBytes, formatRate, formatSeconds, playsWords } from '../../ui/format.js';
@@ -21,12 +21,7 @@ const SHRUNK_FROM = 1000;
 
 /** Whether some viewers show the file slower than it is. */
 export function isDrawnOut({ kind = 'gif', frames, durationMs }: TrialFigures): boolean {
-  return isImage(kind) && frames > 1 && durationMs / 10 / frames < STRETCHED_UNDER_CS;
-}
-
-/** Movies are played as they are; they leave it to the page how often. */
-function isImage(kind: FileKindId): boolean {
-  return fileKind(kind).holds.plays;
+  return fileKind(kind).shownAs === 'image' && frames > 1 && durationMs / 10 / frames < STRETCHED_UNDER_CS;
 }
 
 /** What makes a file heavy, and what viewers may do to it. */
@@ -71,13 +66,13 @@ export function notesOf(figures: TrialFigures, recipe: Recipe): FileNote[] {
     });
   }
   const { kind = 'gif' } = figures;
-  if (recipe.plays > 0 && fileKind(kind).holds.motion && !isImage(kind) && kind !== 'frames') {
+  if (recipe.plays > 0 && fileKind(kind).shownAs === 'movie') {
     notes.push({
       kind: 'viewers',
       words: 'A movie does not say how often it is seen; the words for a page in Send do.',
       remedy: null,
     });
-  } else if (recipe.plays > 0 && isImage(kind)) {
+  } else if (recipe.plays > 0 && fileKind(kind).shownAs === 'image') {
     notes.push({
       kind: 'viewers',
       words: `It is seen ${playsWords(recipe.plays)} and then stands on its last frame.`,
