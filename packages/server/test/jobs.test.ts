@@ -133,6 +133,25 @@ describe('jobs', () => {
     await expect.poll(states).toEqual([]);
   });
 
+  it('whose end cannot be told of do not keep the server from starting', async () => {
+    const before = open();
+    const never = () => new Promise<void>(() => {});
+    before.define({ ...{ name: 'old', priority: 'fit' as const }, run: never, interrupted: async () => {} });
+    await before.add('old', 'p', { of: 'an earlier version' });
+    await expect.poll(states).toEqual(['working']);
+    before.onApplicationShutdown();
+    const log = vi.spyOn(process.stderr, 'write').mockReturnValue(true);
+    const after = open();
+    after.define<{ recipe: { span: object } }>({
+      ...{ name: 'old', priority: 'fit' },
+      run: never,
+      interrupted: async ({ recipe }) => void recipe.span,
+    });
+    await after.onApplicationBootstrap();
+    log.mockRestore();
+    expect(await states()).toEqual([]);
+  });
+
   it('stopped before their turn never begin, and a failure keeps nobody waiting', async () => {
     const jobs = open();
     const ran: string[] = [];

@@ -63,7 +63,12 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
         continue;
       }
       await this.rows.delete(row.id);
-      await kind?.interrupted(row.payload, row.id);
+      try {
+        await kind?.interrupted(row.payload, row.id);
+      } catch (error) {
+        // What an earlier version wrote down must not keep this one from starting.
+        this.log.error(`An interrupted job (${row.kind}) could not be told of: ${error}`);
+      }
     }
   }
 
