@@ -143,7 +143,7 @@ test('the interface itself works under its own policy: no script, style or pictu
   await page.getByRole('link', { name: 'Open Lantern over the landing' }).click();
   for (const stone of ['Loop', 'Still', 'Weigh', 'Send']) {
     await page.getByRole('navigation', { name: 'Course' }).getByRole('link', { name: stone }).click();
-    await expect(page.getByTestId('stage').locator('canvas, img').first()).toBeVisible();
+    await expect(page.getByTestId('stage').locator('canvas, img, iframe').first()).toBeVisible();
   }
   await expect(page.getByText('Saved', { exact: true })).toBeVisible();
   expect(blocked).toEqual([]);
