@@ -41,10 +41,12 @@ describe('a card of the shelf', () => {
 
   it('plays a movie as one, and of many frames shows the first', () => {
     const of = (kind: string) => ({ bytes: 1, kind, width: 8, height: 6 }) as TrialView['figures'];
-    const movie = card(trial({ state: 'done', figures: of('webm') })).container.querySelector('video');
+    const movie = card(
+      trial({ state: 'done', shownAs: 'movie', figures: of('webm') }),
+    ).container.querySelector('video');
     expect(movie?.getAttribute('src')).toContain('/api/trials/t/file');
     expect([movie?.loop, movie?.autoplay, movie?.hasAttribute('controls')]).toEqual([true, true, false]);
-    const { container } = card(trial({ state: 'done', figures: of('frames') }));
+    const { container } = card(trial({ state: 'done', shownAs: 'list', figures: of('frames') }));
     expect(container.querySelector('img')?.getAttribute('src')).toBe('/api/trials/t/pictures/0');
   });
 
