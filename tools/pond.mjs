@@ -12,41 +12,47 @@ const [command, ...rest] = process.argv.slice(2);
 /** What is said on the way; the command line's own output stays clean. */
 const say = (text) => process.stderr.write(`· ${text}\n`);
 
+/** Each with what it does, in a line of the help. */
 const commands = {
-  demo: () => serve({ MUTED_POND_DATA: join(ROOT, '.demo-data'), MUTED_POND_DEMO: join(ROOT, 'demo') }),
-  // Its data lie where the server keeps them by default.
-  start: () => serve({ MUTED_POND_DEMO: '' }),
-  test,
-  bench: async () => {
-    await prepare({ programs: ['ffmpeg', 'chromium'], build: ['core', 'server', 'web'] });
-    await run(tool('tsx'), ['--conditions=@muted-pond/source', 'bench/run.ts', ...rest]);
+  demo: {
+    about: 'serves the interface with made-up footage',
+    run: () => serve({ MUTED_POND_DATA: join(ROOT, '.demo-data'), MUTED_POND_DEMO: join(ROOT, 'demo') }),
   },
-  backup: () => withData('backup'),
-  restore: () => withData('restore'),
-  'check-data': () => withData('check-data'),
-  hold: async () => {
-    await prepare({ programs: ['ffmpeg'], build: ['core', 'server'] });
-    await run(tool('tsx'), ['--conditions=@muted-pond/source', 'tools/hold/run.ts', ...rest]);
+  start: {
+    about: 'serves it with your own data',
+    // Its data lie where the server keeps them by default.
+    run: () => serve({ MUTED_POND_DEMO: '' }),
   },
-  render: async () => {
-    await prepare({ programs: ['ffmpeg'], build: ['core', 'server'] });
-    // Paths on the command line are those of whoever typed them.
-    const cwd = process.env.INIT_CWD ?? process.cwd();
-    await run(process.execPath, [join(SERVER, 'cli/main.js'), ...rest], { cwd });
+  render: {
+    about: 'makes loops without the server; -- --help lists its flags',
+    async run() {
+      await prepare({ programs: ['ffmpeg'], build: ['core', 'server'] });
+      // Paths on the command line are those of whoever typed them.
+      const cwd = process.env.INIT_CWD ?? process.cwd();
+      await run(process.execPath, [join(SERVER, 'cli/main.js'), ...rest], { cwd });
+    },
   },
-};
-
-/** What each command does. */
-const ABOUT = {
-  demo: 'serves the interface with made-up footage',
-  start: 'serves it with your own data',
-  render: 'makes loops without the server; -- --help lists its flags',
-  backup: '-- FOLDER: copies everything, also while the server runs',
-  restore: '-- FOLDER: checks a backup and brings it back',
-  'check-data': 'holds every kept file against its name',
-  test: 'all tests, as CI runs them',
-  bench: 'prints the figures we hold ourselves to',
-  hold: 'the server under fire',
+  backup: {
+    about: '-- FOLDER: copies everything, also while the server runs',
+    run: () => withData('backup'),
+  },
+  restore: { about: '-- FOLDER: checks a backup and brings it back', run: () => withData('restore') },
+  'check-data': { about: 'holds every kept file against its name', run: () => withData('check-data') },
+  test: { about: 'all tests, as CI runs them', run: test },
+  bench: {
+    about: 'prints the figures we hold ourselves to',
+    async run() {
+      await prepare({ programs: ['ffmpeg', 'chromium'], build: ['core', 'server', 'web'] });
+      await run(tool('tsx'), ['--conditions=@muted-pond/source', 'bench/run.ts', ...rest]);
+    },
+  },
+  hold: {
+    about: 'the server under fire',
+    async run() {
+      await prepare({ programs: ['ffmpeg'], build: ['core', 'server'] });
+      await run(tool('tsx'), ['--conditions=@muted-pond/source', 'tools/hold/run.ts', ...rest]);
+    },
+  },
 };
 
 /** Works on the data folder of `npm start`, or the one that is named. */
@@ -170,9 +176,9 @@ function fail(message) {
 }
 
 if (command === '--help' || command === 'help') {
-  for (const [name, about] of Object.entries(ABOUT))
+  for (const [name, { about }] of Object.entries(commands))
     process.stdout.write(`  npm run ${name.padEnd(12)} ${about}\n`);
   process.exit(0);
 }
 if (!commands[command]) fail(`Use one of: ${Object.keys(commands).join(', ')}. --help says what each does.`);
-await commands[command]();
+await commands[command].run();

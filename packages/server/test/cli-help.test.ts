@@ -58,8 +58,31 @@ describe('help of the command line', () => {
   it('of a command with a folder does nothing but show itself', () => {
     const { status, stdout } = run('data-folder/cli.ts', 'backup', '--help');
     expect(status).toBe(0);
-    expect(stdout).toContain('npm run backup');
+    expect(stdout).toContain('Usage: npm run backup -- <folder>');
     expect(existsSync(join(ROOT, 'packages/server/--help'))).toBe(false);
+  });
+
+  it('of all commands names each that package.json has for people', () => {
+    const { status, stdout } = spawnSync(process.execPath, [join(ROOT, 'tools/pond.mjs'), '--help'], {
+      encoding: 'utf8',
+    });
+    expect(status).toBe(0);
+    const { scripts } = JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8'));
+    const ours = Object.entries<string>(scripts).flatMap(([name, line]) =>
+      line.startsWith('node tools/pond.mjs ') ? [name] : [],
+    );
+    const listed = stdout.match(/npm run [a-z-]+/g)?.map((one) => one.slice('npm run '.length));
+    expect(listed?.sort()).toEqual(ours.sort());
+  });
+
+  it('that is read only in part ends without a word', () => {
+    const line = `"${process.execPath}" "${join(ROOT, 'node_modules/.bin/tsx')}" --conditions=@muted-pond/source src/cli/main.ts --help | head -1`;
+    const { stdout, stderr } = spawnSync('sh', ['-c', line], {
+      encoding: 'utf8',
+      cwd: join(ROOT, 'packages/server'),
+    });
+    expect(stdout).toContain('Usage: render');
+    expect(stderr).not.toContain('EPIPE');
   });
 
   it('a backup to nowhere is told how', () => {

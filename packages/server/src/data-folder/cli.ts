@@ -3,6 +3,7 @@ import { rename } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { UserError } from '@muted-pond/core/errors';
 import { Command, CommanderError } from 'commander';
+import { endWhenNobodyReads } from '../closed-pipe.js';
 import { dataFolders, readSettings } from '../settings.js';
 import { backUp } from './backup.js';
 import { lockFolder } from './lock.js';
@@ -11,13 +12,14 @@ import { damagedIn, restore } from './restore.js';
 
 const dataDir = () => resolve(readSettings(process.env).dataDir);
 
-const program = new Command()
+const program = new Command('npm run')
   .description('The data folder of `npm start`, or the one that MUTED_POND_DATA names.')
   .exitOverride()
   .configureOutput({ writeErr: () => {} });
 
 program
   .command('backup')
+  .usage('-- <folder>')
   .argument('<folder>', 'where the copy goes; it must not exist')
   .description('Copies everything, also while the server runs.')
   .addHelpText('after', '\nExample:\n  npm run backup -- ~/copies/monday')
@@ -28,6 +30,7 @@ program
 
 program
   .command('restore')
+  .usage('-- <folder>')
   .argument('<folder>', 'a backup')
   .description('Checks a backup and brings it back. What was there before is put aside beside it.')
   .addHelpText('after', '\nExample:\n  npm run restore -- ~/copies/monday')
@@ -41,6 +44,7 @@ program
 
 program
   .command('check-data')
+  .usage('')
   .description('Holds every kept file against its name; damaged ones go into the bin.')
   .addHelpText('after', '\nExample:\n  npm run check-data')
   .action(async () => {
@@ -61,6 +65,7 @@ function holdsWords({ files, holds }: BackupManifest): string {
   return `It holds ${pieces} pieces, ${footage} files of footage, ${trials} trials and ${pages} pages of the practice host: ${(bytes / 1e6).toFixed(1)} MB.`;
 }
 
+endWhenNobodyReads();
 try {
   await program.parseAsync();
 } catch (error) {

@@ -21,7 +21,7 @@ export interface ThreadJobKind<Ask, Task extends object, Result, View extends Jo
   result(
     result: Result,
     of: { readonly piece: string; readonly ask: Ask; readonly task: Task },
-  ): TellsResult<NoInfer<View>>;
+  ): ToldResult<NoInfer<View>>;
   tell(view: View): void;
   /** The file of footage with which the result is kept in the cache, and goes. Without it, it is not kept. */
   keptWith?(task: Task): string;
@@ -29,14 +29,15 @@ export interface ThreadJobKind<Ask, Task extends object, Result, View extends Jo
   readonly isFleeting?: boolean;
 }
 
-type TellsResult<View> = Partial<View> | Promise<Partial<View>>;
+type ToldResult<View> = Partial<View> | Promise<Partial<View>>;
 
 interface Wish<Ask> {
   readonly ask: Ask;
   readonly key: string;
 }
 
-interface Caching {
+/** Where jobs run, and their results are kept. */
+interface ThreadJobServices {
   readonly jobs: Jobs;
   readonly pool: JobPool;
   readonly cache: PictureCache;
@@ -48,7 +49,7 @@ export class ThreadJobs<Ask, Task extends object, Result, View extends JobView> 
   private readonly cache: PictureCache;
 
   constructor(
-    { jobs, pool, cache }: Caching,
+    { jobs, pool, cache }: ThreadJobServices,
     private readonly kind: ThreadJobKind<Ask, Task, Result, View>,
   ) {
     this.cache = cache;

@@ -222,7 +222,8 @@ export class TrialsService implements OnApplicationBootstrap {
     signal: AbortSignal,
   ): Promise<void> {
     const row = await this.rows.find(id);
-    if (!row) return;
+    // It may have been stopped meanwhile: the making that is known by then is another one.
+    if (!row || signal.aborted) return;
     const making = this.inProgress.takeUp(id, of);
     try {
       const end = await this.endOf(row, making, signal);
