@@ -29,9 +29,9 @@ import { createFrame, type PixelFrame } from '../packages/core/src/pixels/index.
 import { newRecipe } from '../packages/core/src/recipe/index.js';
 import { followRegion } from '../packages/server/src/follow/follow-region.js';
 import { encodeTask, type MakingFile, sourceFile } from '../packages/server/src/making/index.js';
-import { remembered } from '../packages/server/src/making/remembered.js';
 import { decodeFrames, probeHere } from '../packages/server/src/media/index.js';
 import { openTextEngine } from '../packages/server/src/text/index.js';
+import { threadCache } from '../packages/server/src/threads/index.js';
 import { LAUNCH } from '../tools/browser.js';
 import { startServer } from '../tools/server-process.js';
 import { percentile } from './measure.js';
@@ -163,7 +163,7 @@ async function dressedTrial(file: MakingFile): Promise<BenchRow> {
   };
   const make = async (part: DressSettings): Promise<number> => {
     // Decoded frames stay, as for a person who changes a setting; what was composed of them goes.
-    for (const key of [...remembered.keys()]) if (!key.startsWith('frame ')) remembered.delete(key);
+    for (const key of [...threadCache.keys()]) if (!key.startsWith('frame ')) threadCache.delete(key);
     const began = performance.now();
     const made = await encodeTask({ files: [file], layers: [], recipe: { ...base, dress: part } });
     await made.finish();

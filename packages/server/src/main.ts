@@ -4,10 +4,10 @@ import { createApp } from './create-app.js';
 import { warmReader } from './inspection/index.js';
 import { JobPool } from './jobs/index.js';
 import { warmLayerReader } from './layers/index.js';
-import { WARM_UP_WORKER } from './making/index.js';
 import { dataFolders, readSettings } from './settings.js';
 import { endOnSignals } from './signals.js';
 import { startProblem } from './start-problem.js';
+import { WARM_UP_WORKER } from './threads/index.js';
 
 // A promise that nobody looked after is a fault of ours, and no reason to end what others wait for.
 process.on('unhandledRejection', (reason) => console.error('A promise was left alone:', reason));

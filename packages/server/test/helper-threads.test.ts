@@ -6,18 +6,19 @@ import { settle } from '@muted-pond/core/settle';
 import { createSimilarityMeter } from '@muted-pond/core/weigh';
 import { describe, expect, it } from 'vitest';
 import { copyOf, movingBall } from '../../core/src/testing/pictures.js';
+import { CORES, coresForThisJob, shareCoresWith } from '../src/threads/cores.js';
 import {
   COLLECT,
   COMPLAINT,
   DONE,
+  helpersOfThisJob,
   helperThreads,
   NEXT,
   newMessage,
   runTogether,
   startHelpers,
   takeParts,
-} from '../src/making/helper-threads.js';
-import { CORES, coresForThisJob, shareCoresWith } from '../src/threads/index.js';
+} from '../src/threads/helper-threads.js';
 
 describe('settling with several threads', () => {
   it('gives the same bytes as one thread, time after time', () => {
@@ -113,6 +114,17 @@ describe('the cores of a machine', () => {
       expect(coresForThisJob(), `${jobs} jobs`).toBe(cores);
     }
     Atomics.store(running, 0, 1);
+  });
+
+  it('give each job one helper less than its cores, and start no more than that', () => {
+    const running = new Int32Array(new SharedArrayBuffer(4));
+    shareCoresWith(running);
+    Atomics.store(running, 0, CORES);
+    expect(helpersOfThisJob()).toEqual([]);
+    Atomics.store(running, 0, 1);
+    const alone = helpersOfThisJob();
+    expect(alone).toHaveLength(CORES - 1);
+    expect(helpersOfThisJob()).toEqual(alone);
   });
 });
 

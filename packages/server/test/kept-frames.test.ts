@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { decodeKept } from '../src/making/kept-frames.js';
-import { remembered } from '../src/making/remembered.js';
 import { decodeFrames, probeHere } from '../src/media/index.js';
+import { threadCache } from '../src/threads/index.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
 let clips: ClipFolder;
@@ -44,12 +44,12 @@ it('frames that were read before are the same, in order, with those that were no
 
 it('no more are kept than there is room for, and the first of them', async () => {
   const facts = await probeHere(path, 'kept.mkv');
-  remembered.clear();
-  const most = remembered.maxSize;
+  threadCache.clear();
+  const most = threadCache.maxSize;
   // Twenty-four would fill all that is remembered.
   const large = { width: 640, height: Math.ceil(most / (640 * 4 * 24)) };
   const frames = Array.from({ length: 20 }, (_, i) => i);
   for await (const _ of decodeKept({ path, hash: 'large', name: 'kept.mkv', facts, size: large, frames }));
-  expect(remembered.calculatedSize).toBeLessThanOrEqual(most * 0.75);
-  expect(remembered.size).toBe(Math.floor((most * 0.75) / (large.width * large.height * 4)));
+  expect(threadCache.calculatedSize).toBeLessThanOrEqual(most * 0.75);
+  expect(threadCache.size).toBe(Math.floor((most * 0.75) / (large.width * large.height * 4)));
 });

@@ -7,8 +7,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { composeReel } from '../src/making/compose-reel.js';
 import { encodeTask, type MakingFile, sourceFile } from '../src/making/index.js';
 import { gif } from '../src/making/kinds/gif.js';
-import { remembered } from '../src/making/remembered.js';
 import { probeHere } from '../src/media/index.js';
+import { threadCache } from '../src/threads/index.js';
 import { type ClipFolder, clipFolder, NUMBERED_WIDTH, numberedFrames, readNumber } from './clips.js';
 
 const FRAMES = 24;
@@ -50,7 +50,7 @@ async function told(recipe: Recipe) {
 
 describe('frames of a reel that are shown as they come', () => {
   it('are told in their order, each as soon as it has been read', async () => {
-    remembered.clear();
+    threadCache.clear();
     const { early, sources } = await told(recipeWith((recipe) => recipe));
     expect(early.map(({ shows }) => shows)).toEqual(sources);
     early.forEach(({ done }, i) => {

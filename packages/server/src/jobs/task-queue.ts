@@ -1,4 +1,4 @@
-import PQueue from 'p-queue';
+import PQueue, { type Queue } from 'p-queue';
 
 /** How much somebody waits for it; what the hand waits for goes first. */
 export const PRIORITY = { hand: 40, trial: 30, fit: 20, batch: 10, background: 0 } as const;
@@ -17,21 +17,31 @@ interface Waiting extends TaskOptions {
   readonly number: number;
 }
 
+/** What of the running tasks the order depends on. */
+export interface RunningTasks {
+  /** How many of those run that leave a place free for the hand and its trials. */
+  behind: number;
+}
+
+interface TaskOrder {
+  readonly concurrency: number;
+  /** Whether what was asked for last goes first. */
+  readonly newestFirst: boolean;
+  /** The queue counts up when it gives a task out; whoever runs the task counts down. */
+  readonly running: RunningTasks;
+}
+
 /**
  * The order of waiting tasks: by priority, then in turns between owners, then as they came; or the newest
  * first, for what follows the hand. Tasks behind the hand and its trials leave one place free for those,
  * where there is more than one.
  */
-export class WaitingTasks {
+export class WaitingTasks implements Queue<Run, TaskOptions> {
   private waiting: Waiting[] = [];
   private readonly served = new Map<string, number>();
   private count = 0;
-  private behindRunning = 0;
 
-  constructor(
-    private readonly concurrency: number,
-    private readonly newestFirst: boolean,
-  ) {}
+  constructor(private readonly order: TaskOrder) {}
 
   /** How many may begin now. */
   get size(): number {
@@ -51,13 +61,8 @@ export class WaitingTasks {
     if (!next) return undefined;
     this.waiting = this.waiting.filter((task) => task !== next);
     this.served.set(next.owner, this.count++);
-    if (isBehind(next)) this.behindRunning++;
+    if (isBehind(next)) this.order.running.behind++;
     return next.run;
-  }
-
-  /** A task that was given out has ended. */
-  ended(task: Pick<TaskOptions, 'priority'>): void {
-    if (isBehind(task)) this.behindRunning--;
   }
 
   filter({ priority }: Partial<TaskOptions>): Run[] {
@@ -69,13 +74,14 @@ export class WaitingTasks {
   }
 
   private ready(): Waiting[] {
-    const hasRoomBehind = this.behindRunning < Math.max(1, this.concurrency - 1);
+    const { concurrency, running } = this.order;
+    const hasRoomBehind = running.behind < Math.max(1, concurrency - 1);
     return hasRoomBehind ? this.waiting : this.waiting.filter((task) => !isBehind(task));
   }
 
   private isBefore(one: Waiting, other: Waiting): boolean {
     if (one.priority !== other.priority) return one.priority > other.priority;
-    if (this.newestFirst) return one.number > other.number;
+    if (this.order.newestFirst) return one.number > other.number;
     const [mine, others] = [one, other].map(({ owner }) => this.served.get(owner) ?? -1);
     return mine === others ? one.number < other.number : mine < others;
   }
@@ -88,32 +94,29 @@ function isBehind({ priority }: Pick<TaskOptions, 'priority'>): boolean {
 
 /** Runs a few tasks at once; the rest wait in their order. */
 export class TaskQueue {
-  private readonly queue: PQueue;
-  private readonly waiting: WaitingTasks;
+  private readonly running: RunningTasks = { behind: 0 };
+  private readonly queue: PQueue<WaitingTasks, TaskOptions>;
 
   /** @param order `newest` serves what was asked for last before what was asked for earlier. */
   constructor(concurrency: number, order: 'fair' | 'newest' = 'newest') {
-    const waiting = new WaitingTasks(concurrency, order === 'newest');
-    this.waiting = waiting;
-    // The queue makes its own list: it is given this one.
-    const queueClass = class {
+    const { running } = this;
+    const queueClass = class extends WaitingTasks {
       constructor() {
-        // biome-ignore lint/correctness/noConstructorReturn: see above
-        return waiting;
+        super({ concurrency, newestFirst: order === 'newest', running });
       }
     };
-    this.queue = new PQueue({ concurrency, queueClass: queueClass as never });
+    this.queue = new PQueue({ concurrency, queueClass });
   }
 
   run<Result>(task: () => Promise<Result>, priority: Priority = 'hand', owner = ''): Promise<Result> {
-    const options = { priority: PRIORITY[priority], owner };
+    const options: TaskOptions = { priority: PRIORITY[priority], owner };
     const counted = async () => {
       try {
         return await task();
       } finally {
-        this.waiting.ended(options);
+        if (isBehind(options)) this.running.behind--;
       }
     };
-    return this.queue.add(counted, options as never) as Promise<Result>;
+    return this.queue.add(counted, options);
   }
 }

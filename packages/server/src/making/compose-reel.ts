@@ -8,9 +8,9 @@ import {
   type StepsRun,
   startSteps,
 } from '@muted-pond/core/render';
+import { threadCache } from '../threads/index.js';
 import { type MakingLayer, openFrameSource } from './frame-source.js';
 import type { MakingFile } from './making-file.js';
-import { remembered } from './remembered.js';
 
 export interface ComposedReel {
   /** One a pick of the reel; a frame shown twice stands there twice. */
@@ -43,7 +43,7 @@ export async function composeReel(
   { onProgress, onFrame = () => {} }: ComposeListener,
 ): Promise<ComposedReel> {
   const key = composedKey(plan);
-  const kept = remembered.get(key) as RememberedReel | undefined;
+  const kept = threadCache.get(key) as RememberedReel | undefined;
   if (kept) {
     kept.frames.forEach(onFrame);
     return { ...kept, decodeMs: 0, composeMs: 0 };
@@ -67,7 +67,7 @@ export async function composeReel(
   });
   while (frames.length < plan.reel.length) showNext();
   const made: RememberedReel = { frames, figures: run.figures() };
-  remembered.set(key, made);
+  threadCache.set(key, made);
   if (wanted.length * plan.size.width * plan.size.height * 4 <= MOST_LATEST) latest = run;
   const decodeMs = source.waitedMs();
   return { ...made, decodeMs, composeMs: performance.now() - started - decodeMs };

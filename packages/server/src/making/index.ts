@@ -1,5 +1,4 @@
-import { THREAD_ENDING } from '../threads/index.js';
-
+export { adviseWeave, type WeaveAdviceTask } from './advise-weave.js';
 export { type FitTask, type FittedFile, fitBelow, fitFiles } from './fit-files.js';
 export { type MakingLayer, openFrameSource, readMask } from './frame-source.js';
 export {
@@ -17,9 +16,4 @@ export type { MakingTask } from './making-task.js';
 export { mapFootage } from './map-footage.js';
 export { missingKinds } from './missing-kinds.js';
 export { picturesOf, type ReadingTask } from './read-file.js';
-export { warmUp } from './warm-up.js';
-
-/** The worker that does nothing but make its thread ready. */
-export const WARM_UP_WORKER = new URL(`./warm-up.worker.${THREAD_ENDING}`, import.meta.url).href;
-export { adviseWeave, type WeaveAdviceTask } from './advise-weave.js';
 export { type WovenParts, weaveRecipe } from './weaves.js';

@@ -1,6 +1,6 @@
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { type DecodeRequest, decodeFrames } from '../media/index.js';
-import { remembered } from './remembered.js';
+import { threadCache } from '../threads/index.js';
 
 /** The part of all that is remembered that the frames of one request may take. */
 const MOST_SHARE = 0.75;
@@ -23,12 +23,12 @@ export async function* decodeKept(
   // Held from here on: what is remembered may go while frames are given.
   const there = new Map<number, PixelFrame>();
   for (const frame of request.frames) {
-    const [picture] = remembered.get(keyOf(frame))?.frames ?? [];
+    const [picture] = threadCache.get(keyOf(frame))?.frames ?? [];
     if (picture) there.set(frame, picture);
   }
   const missing = request.frames.filter((frame) => !there.has(frame));
   // Only the first ones are kept where there are too many: the cache would evict them before they are used again.
-  let room = Math.floor((remembered.maxSize * MOST_SHARE) / (width * height * 4)) - there.size;
+  let room = Math.floor((threadCache.maxSize * MOST_SHARE) / (width * height * 4)) - there.size;
   const decoded = missing.length > 0 ? decodeFrames({ ...request, frames: missing, format: 'rgba' }) : null;
   try {
     for (const frame of request.frames) {
@@ -40,7 +40,7 @@ export async function* decodeKept(
       const next = await decoded?.next();
       if (!next || next.done) return;
       const picture = createFrame(width, height, next.value.data);
-      if (room-- > 0) remembered.set(keyOf(next.value.frame), { frames: [picture] });
+      if (room-- > 0) threadCache.set(keyOf(next.value.frame), { frames: [picture] });
       yield { frame: next.value.frame, picture };
     }
   } finally {

@@ -1,7 +1,9 @@
 import type { Worker } from 'node:worker_threads';
 import { type ParallelWork, startWork } from '@muted-pond/core/parallel';
 import type { ThreadPool } from '@muted-pond/core/pixels';
-import { CORES, collectNow, coresForThisJob, startThread, THREAD_ENDING } from '../threads/index.js';
+import { collectNow } from './collect-garbage.js';
+import { coresForThisJob } from './cores.js';
+import { startThread, THREAD_ENDING } from './thread-files.js';
 
 /** What a helper of the threads is told. All arrays lie in shared memory. */
 export interface HelperMessage {
@@ -28,12 +30,23 @@ const LONGEST_COMPLAINT = 2000;
 const LONGEST_WAIT_MS = 60_000;
 const WORKER = new URL(`./helper.worker.${THREAD_ENDING}`, import.meta.url);
 
-let helpers: Worker[] | null = null;
+/** The helpers of this thread. They end with it. */
+const helpers: Worker[] = [];
 
-/** Starts the other threads ahead, so that they are ready when there is work. They end with this one. */
+/** Starts the helpers of this job ahead, so that they are ready when there is work. */
 export function helperThreads(): ThreadPool {
-  helpers ??= startHelpers(CORES - 1);
+  helpersOfThisJob();
   return threads;
+}
+
+/**
+ * One helper less than this job has cores. Those that are missing are started: while all cores are shared by
+ * several jobs, each thread of the pool has only its part.
+ */
+export function helpersOfThisJob(): readonly Worker[] {
+  const wanted = coresForThisJob() - 1;
+  if (helpers.length < wanted) helpers.push(...startHelpers(wanted - helpers.length));
+  return helpers.slice(0, wanted);
 }
 
 /**
@@ -41,7 +54,7 @@ export function helperThreads(): ThreadPool {
  * collected.
  */
 export function collectEverywhere(): void {
-  for (const helper of helpers ?? []) helper.postMessage(COLLECT);
+  for (const helper of helpers) helper.postMessage(COLLECT);
   collectNow();
 }
 
@@ -53,7 +66,8 @@ export function startHelpers(count: number, onReady: () => void = () => {}): Wor
     helper.once('message', onReady);
     // This thread does all that a lost helper has not taken.
     helper.on('error', () => {
-      helpers = helpers?.filter((other) => other !== helper) ?? null;
+      const place = helpers.indexOf(helper);
+      if (place >= 0) helpers.splice(place, 1);
     });
     return helper;
   });
@@ -62,11 +76,7 @@ export function startHelpers(count: number, onReady: () => void = () => {}): Wor
 const threads: ThreadPool = {
   allocate: (bytes) => new SharedArrayBuffer(bytes),
   run: (job, parts, start) =>
-    runTogether(
-      newMessage(job as unknown as ParallelWork, parts),
-      start(job),
-      (helpers ?? []).slice(0, coresForThisJob() - 1),
-    ),
+    runTogether(newMessage(job as unknown as ParallelWork, parts), start(job), helpersOfThisJob()),
 };
 
 export function newMessage(work: ParallelWork, parts: number): HelperMessage {

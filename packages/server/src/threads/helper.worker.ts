@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads';
-import { collectNow } from '../threads/index.js';
+import { collectNow } from './collect-garbage.js';
 import { COLLECT, type HelperMessage, takeParts } from './helper-threads.js';
 
 parentPort?.on('message', (message: HelperMessage | typeof COLLECT) => {
