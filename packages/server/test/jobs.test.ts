@@ -5,7 +5,7 @@ import { DataSource } from 'typeorm';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
 import { databaseOptions } from '../src/database/index.js';
-import { Jobs, PieceJobs, PRIORITY, WaitingTasks } from '../src/jobs/index.js';
+import { Jobs, nextRevision, PieceJobs, PRIORITY, WaitingTasks } from '../src/jobs/index.js';
 import { Job } from '../src/jobs/job.entity.js';
 
 /** A promise that is settled from outside. */
@@ -16,6 +16,9 @@ function gate() {
 }
 
 describe('tasks that wait', () => {
+  const waiting = ({ concurrency = 99, newestFirst = false, running = { behind: 0 } } = {}) =>
+    new WaitingTasks({ concurrency, newestFirst, running });
+
   /** Takes all in their order, each ending before the next begins. */
   async function order(tasks: WaitingTasks): Promise<void> {
     for (let run = tasks.dequeue(); run; run = tasks.dequeue()) await run();
@@ -23,7 +26,7 @@ describe('tasks that wait', () => {
   const note = (list: string[], name: string) => async () => void list.push(name);
 
   it('go by priority, what the hand waits for first', async () => {
-    const tasks = new WaitingTasks(99, false);
+    const tasks = waiting();
     const done: string[] = [];
     for (const name of ['background', 'fit', 'hand', 'batch', 'trial'] as const) {
       tasks.enqueue(note(done, name), { priority: PRIORITY[name] });
@@ -33,7 +36,7 @@ describe('tasks that wait', () => {
   });
 
   it('go in turns between pieces: many of one do not keep another waiting', async () => {
-    const tasks = new WaitingTasks(99, false);
+    const tasks = waiting();
     const done: string[] = [];
     for (let i = 0; i < 5; i++) tasks.enqueue(note(done, `a${i}`), { priority: PRIORITY.fit, owner: 'a' });
     for (let i = 0; i < 2; i++) tasks.enqueue(note(done, `b${i}`), { priority: PRIORITY.fit, owner: 'b' });
@@ -42,7 +45,8 @@ describe('tasks that wait', () => {
   });
 
   it('behind the hand leave one place free', () => {
-    const tasks = new WaitingTasks(3, false);
+    const running = { behind: 0 };
+    const tasks = waiting({ concurrency: 3, running });
     const never = () => new Promise<void>(() => {});
     for (let i = 0; i < 4; i++) tasks.enqueue(never, { priority: PRIORITY.fit, owner: String(i) });
     expect([tasks.dequeue(), tasks.dequeue(), tasks.dequeue()].map((run) => run !== undefined)).toEqual([
@@ -50,7 +54,8 @@ describe('tasks that wait', () => {
     ]);
     tasks.enqueue(never, { priority: PRIORITY.trial, owner: 'x' });
     expect([tasks.size, tasks.dequeue() !== undefined, tasks.size]).toEqual([1, true, 0]);
-    tasks.ended({ priority: PRIORITY.fit });
+    // One that was given out has ended.
+    running.behind--;
     expect(tasks.size).toBe(2);
     expect(tasks.dequeue()).toBeDefined();
     expect(tasks.size).toBe(0);
@@ -59,7 +64,7 @@ describe('tasks that wait', () => {
   it('are each given once, none is lost (20 seeds)', async () => {
     for (let seed = 1; seed <= 20; seed++) {
       const random = seeded(seed);
-      const tasks = new WaitingTasks(99, seed % 2 === 0);
+      const tasks = waiting({ newestFirst: seed % 2 === 0 });
       const done: string[] = [];
       const all = Array.from({ length: 40 }, (_, i) => String(i));
       for (const name of all) {
@@ -213,6 +218,7 @@ describe('jobs', () => {
   describe('of which a piece has one', () => {
     interface View {
       readonly piece: string;
+      readonly revision: number;
       readonly state: 'working' | 'done' | 'failed';
       readonly problem: string | null;
       readonly found: number;
@@ -220,7 +226,7 @@ describe('jobs', () => {
     function finding(jobs: Jobs, told: View[], work: (n: number, signal: AbortSignal) => Promise<number>) {
       return new PieceJobs<number, View>(jobs, {
         ...{ name: 'fit', priority: 'fit' },
-        first: (piece) => ({ piece, state: 'working', problem: null, found: 0 }),
+        first: (piece) => ({ piece, state: 'working', problem: null, found: 0, revision: nextRevision() }),
         tell: (view) => void told.push(view),
         run: async (_, n, signal, change) => change({ state: 'done', found: await work(n, signal) }),
       });
@@ -234,6 +240,9 @@ describe('jobs', () => {
       const fits = finding(jobs, told, async (n) => n * 2);
       expect(await fits.begin('p', 21)).toMatchObject({ state: 'working' });
       await expect.poll(() => told.at(-1)).toMatchObject({ state: 'done', found: 42 });
+      // Each telling is newer than the one before.
+      const revisions = told.map(({ revision }) => revision);
+      expect(revisions).toEqual([...new Set(revisions)].sort((a, b) => a - b));
       await expect.poll(states).toEqual(['ended']);
       const later = finding(open(), [], async () => 0);
       expect(await later.last('p')).toMatchObject({ state: 'done', found: 42 });

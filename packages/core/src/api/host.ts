@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { MOST_COMPARED } from '../pages/index.js';
 import type { Limit, Overrun } from '../recipe/index.js';
+import type { ToldView } from './job-view.js';
 
 /** How a place of the practice host behaves: fairly, or badly in one way, for practice. */
 export const MOODS = ['fair', 'slow', 'breaks-off', 'refuses', 'full', 're-encodes'] as const;
@@ -65,7 +66,7 @@ export interface SendingItem {
 }
 
 /** What is being sent of a piece: one list for all places. */
-export interface SendingView {
+export interface SendingView extends ToldView {
   readonly piece: string;
   readonly state: 'working' | 'done' | 'failed';
   readonly items: readonly SendingItem[];

@@ -27,7 +27,7 @@ export {
   type SendRequest,
   sendRequestSchema,
 } from './host.js';
-export type { JobView } from './job-view.js';
+export type { JobView, ToldView } from './job-view.js';
 export { LAYER_KINDS, type LayerKind, type LayerView } from './layer-views.js';
 export { type PackageRequest, packageRequestSchema } from './package-request.js';
 export type { PieceView, ShelfPiece, UnreadablePiece } from './piece-views.js';

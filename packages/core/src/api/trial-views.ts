@@ -1,6 +1,7 @@
 import type { FileKindId, ShownAs } from '../files/index.js';
 import type { Recipe } from '../recipe/index.js';
 import type { SteadyFigures } from '../render/index.js';
+import type { ToldView } from './job-view.js';
 
 /** What a finished trial measured on the file itself. */
 export interface TrialFigures {
@@ -53,7 +54,7 @@ export interface SeenLikeness {
 
 export type TrialState = 'waiting' | 'working' | 'done' | 'failed' | 'interrupted';
 
-export interface TrialView {
+export interface TrialView extends ToldView {
   readonly id: string;
   readonly piece: string;
   /** A, B, C …; then AA. */

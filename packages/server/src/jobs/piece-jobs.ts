@@ -2,10 +2,11 @@ import type { JobView } from '@muted-pond/core/api';
 import { Logger } from '@nestjs/common';
 import { problemSentence } from '../problems/index.js';
 import type { Jobs } from './jobs.service.js';
+import { nextRevision } from './revision.js';
 import type { Priority } from './task-queue.js';
 
 /** What of a job decides its course. */
-type ToldJob = Pick<JobView, 'piece' | 'state' | 'problem'>;
+type ToldJob = Pick<JobView, 'piece' | 'state' | 'problem' | 'revision'>;
 
 /** Changes what is known of a job. @param tell whether others are told at once. */
 export type ChangeJob<View> = (part: Partial<View>, tell?: boolean) => void;
@@ -65,7 +66,9 @@ export class PieceJobs<Payload, View extends ToldJob> {
 
   /** What was told last, also before the last start of the server. */
   async last(piece: string): Promise<View | null> {
-    return this.views.get(piece)?.view ?? ((await this.jobs.keptView(this.kind.name, piece)) as View | null);
+    const kept = this.views.get(piece)?.view ?? (await this.jobs.keptView(this.kind.name, piece));
+    // Those that earlier versions kept have none.
+    return kept ? ({ revision: 0, ...kept } as View) : null;
   }
 
   /** What is being worked on now. */
@@ -87,7 +90,7 @@ export class PieceJobs<Payload, View extends ToldJob> {
     this.views.set(piece, entry);
     const change: ChangeJob<View> = (part, tell = true) => {
       if (signal.aborted) return;
-      entry.view = { ...entry.view, ...part };
+      entry.view = { ...entry.view, ...part, revision: nextRevision() };
       if (tell) this.kind.tell(entry.view);
     };
     try {

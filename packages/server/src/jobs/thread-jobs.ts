@@ -3,6 +3,7 @@ import type { PictureCache } from '../disk/index.js';
 import type { JobPool } from './job-pool.js';
 import type { Jobs } from './jobs.service.js';
 import { PieceJobs } from './piece-jobs.js';
+import { nextRevision } from './revision.js';
 import { runInThread } from './run-in-thread.js';
 import type { Priority } from './task-queue.js';
 
@@ -104,5 +105,5 @@ export class ThreadJobs<Ask, Task extends object, Result, View extends JobView> 
 }
 
 function begun(piece: string, key: string): JobView {
-  return { piece, key, state: 'working', done: 0, problem: null };
+  return { piece, key, state: 'working', done: 0, problem: null, revision: nextRevision() };
 }

@@ -4,7 +4,7 @@ import { changeWeigh, checkLimit, type Limit, type Recipe } from '@muted-pond/co
 import { Inject, Injectable } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import { FIT_WORKER } from '../fit/index.js';
-import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
+import { JobPool, Jobs, nextRevision, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
 import { LimitsService } from '../limits/index.js';
 import type { FitTask, FittedFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
@@ -43,7 +43,7 @@ export class SendingService {
       name: 'sending',
       priority: 'fit',
       first: (piece, { places }) => ({
-        ...{ piece, state: 'working', problem: null },
+        ...{ piece, state: 'working', problem: null, revision: nextRevision() },
         items: places.map((place) => waiting(place)),
       }),
       tell: (sending) => events.tell({ type: 'sending', sending }),
@@ -89,7 +89,7 @@ export class SendingService {
           }
         : item,
     );
-    return { ...view, state: 'done', items };
+    return { ...view, state: 'done', items, revision: nextRevision() };
   }
 
   /**

@@ -1,6 +1,7 @@
 import type { SeenLikeness, TrialProgress, TrialView } from '@muted-pond/core/api';
 import { fileKind } from '@muted-pond/core/files';
 import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
+import { nextRevision } from '../jobs/index.js';
 import type { Trial } from './trial.entity.js';
 
 /** What everyone is told of a trial. @param progress of one in the making; null for all others. */
@@ -14,7 +15,7 @@ export function trialView(row: Trial, progress: TrialProgress | null): TrialView
     shownAs: fileKind(figures ? (figures.kind ?? 'gif') : now.weigh.kind).shownAs,
     figures,
     seen: seen && seenView(seen),
-    ...{ problem, progress, createdAt },
+    ...{ problem, progress, createdAt, revision: nextRevision() },
   };
 }
 

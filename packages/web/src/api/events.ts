@@ -1,20 +1,10 @@
-import type {
-  FitView,
-  FollowView,
-  FootageView,
-  HoldingView,
-  KindsView,
-  PondEvent,
-  SavingsView,
-  SendingView,
-  TrialView,
-  WeaveAdviceView,
-  WeavingView,
-} from '@muted-pond/core/api';
+import type { FootageView, PondEvent, TrialView } from '@muted-pond/core/api';
 import type { QueryClient } from '@tanstack/react-query';
 import { connection } from './connection.js';
+import { goneTrials } from './gone-trials.js';
+import { isNewer, keepNewest } from './newest.js';
 import { keys, mayChange } from './queries.js';
-import { afterWeaving } from './weaving.js';
+import { withLastParts } from './weaving.js';
 
 /** Lets the server's news flow into what was asked before. @returns a function that ends it. */
 export function followEvents(client: QueryClient): () => void {
@@ -45,33 +35,31 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
       void client.invalidateQueries({ queryKey: keys.activity(event.footage) });
       break;
     case 'holding':
-      client.setQueryData<HoldingView>(keys.holding(event.holding.piece), event.holding);
+      keepNewest(client, keys.holding(event.holding.piece), event.holding);
       break;
     case 'weaving':
-      client.setQueryData<WeavingView | null>(keys.weaving(event.weaving.piece), (old) =>
-        afterWeaving(old, event.weaving),
-      );
+      keepNewest(client, keys.weaving(event.weaving.piece), event.weaving, withLastParts);
       break;
     case 'weave-advice':
-      client.setQueryData<WeaveAdviceView>(keys.weaveAdvice(event.advice.piece), event.advice);
+      keepNewest(client, keys.weaveAdvice(event.advice.piece), event.advice);
       break;
     case 'fit':
-      client.setQueryData<FitView>(keys.fit(event.fit.piece), event.fit);
+      keepNewest(client, keys.fit(event.fit.piece), event.fit);
       break;
     case 'sending':
-      client.setQueryData<SendingView>(keys.sending(event.sending.piece), event.sending);
+      keepNewest(client, keys.sending(event.sending.piece), event.sending);
       break;
     case 'host':
       void client.invalidateQueries({ queryKey: keys.practiceHost });
       break;
     case 'kinds':
-      client.setQueryData<KindsView>(keys.kinds(event.kinds.piece), event.kinds);
+      keepNewest(client, keys.kinds(event.kinds.piece), event.kinds);
       break;
     case 'follow':
-      client.setQueryData<FollowView>(keys.follow(event.follow.piece), event.follow);
+      keepNewest(client, keys.follow(event.follow.piece), event.follow);
       break;
     case 'savings':
-      client.setQueryData<SavingsView>(keys.savings(event.savings.piece, event.savings.of), event.savings);
+      keepNewest(client, keys.savings(event.savings.piece, event.savings.of), event.savings);
       break;
     case 'trial':
       placeTrial(client, event.trial);
@@ -85,15 +73,6 @@ export function takeEvent(client: QueryClient, event: PondEvent): void {
   }
 }
 
-const gone = new WeakMap<QueryClient, Set<string>>();
-
-/** Trials that were taken away since the page was opened; their ids are never used again. */
-function goneTrials(client: QueryClient): Set<string> {
-  const there = gone.get(client) ?? new Set();
-  gone.set(client, there);
-  return there;
-}
-
 /**
  * Puts a trial into its piece's list: in its old place, or at the end. What is still said of one that is gone
  * does not bring it back.
@@ -103,13 +82,14 @@ export function placeTrial(client: QueryClient, trial: TrialView): void {
   client.setQueryData<TrialView[]>(keys.trials(trial.piece), (old) => {
     if (!old) return old;
     const at = old.findIndex((other) => other.id === trial.id);
-    return at < 0 ? [...old, trial] : old.with(at, trial);
+    if (at < 0) return [...old, trial];
+    return isNewer(trial, old[at]) ? old.with(at, trial) : old;
   });
   if (trial.state === 'done') void client.invalidateQueries({ queryKey: keys.shownTrials });
   else {
     // The shelf shows how far it is.
     client.setQueryData<TrialView[]>(keys.shownTrials, (old) =>
-      old?.map((other) => (other.id === trial.id ? trial : other)),
+      old?.map((other) => (other.id === trial.id && isNewer(trial, other) ? trial : other)),
     );
   }
 }

@@ -15,6 +15,8 @@ import { footagePath } from '@muted-pond/core/identity';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ApiProblem, type CallOptions, callApi } from './client.js';
+import { goneTrials } from './gone-trials.js';
+import { withNewest } from './newest.js';
 import { withLayers } from './sent-layers.js';
 
 export const queryClient = new QueryClient({
@@ -95,7 +97,12 @@ export const useShownTrials = () =>
 export const useTrials = (piece: string) =>
   useQuery({
     queryKey: keys.trials(piece),
-    queryFn: () => callApi<TrialView[]>('GET', `pieces/${piece}/trials`),
+    queryFn: async ({ client }) => {
+      const trials = await callApi<TrialView[]>('GET', `pieces/${piece}/trials`);
+      return trials.filter(({ id }) => !goneTrials(client).has(id));
+    },
+    // What was told while the answer came is not taken back by it.
+    structuralSharing: (told, answer) => withNewest(told as TrialView[] | undefined, answer as TrialView[]),
   });
 
 export const useAllFootage = () =>

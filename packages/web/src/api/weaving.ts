@@ -15,9 +15,7 @@ export const requestWeaveAdvice = (piece: string, ask: WeaveAdviceAsk) =>
 
 export const stopWeaveAdvice = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/weave-advice`);
 
-/** What is known after one more word: the last result stands until the next is there. */
-export function afterWeaving(old: WeavingView | null | undefined, next: WeavingView): WeavingView {
-  // The end may have been told before the answer that it has begun.
-  if (old?.key === next.key && old.state === 'done' && next.state === 'working') return old;
+/** The last weaves stand until the next are there. */
+export function withLastParts(old: WeavingView | null | undefined, next: WeavingView): WeavingView {
   return { ...next, parts: next.parts ?? old?.parts ?? null };
 }

@@ -1,13 +1,13 @@
 import type { WeavingView } from '@muted-pond/core/api';
 import { WOVEN_LIMITS } from '@muted-pond/core/loop';
 import { describe, expect, it } from 'vitest';
-import { afterWeaving } from '../api/weaving.js';
+import { withLastParts } from '../api/weaving.js';
 import { wovenRound } from './loop-edits.js';
 import { fromMovesSlider, toMovesSlider } from './moves-scale.js';
 import { wovenWords } from './woven-words.js';
 
 const view = (part: Partial<WeavingView>): WeavingView => ({
-  ...{ piece: 'p', key: 'a', state: 'working', done: 0, parts: null, problem: null },
+  ...{ piece: 'p', key: 'a', state: 'working', done: 0, parts: null, problem: null, revision: 1 },
   ...part,
 });
 const PARTS = {} as NonNullable<WeavingView['parts']>;
@@ -15,16 +15,10 @@ const PARTS = {} as NonNullable<WeavingView['parts']>;
 describe('what is known of a weave', () => {
   it('stays until the next is there', () => {
     const done = view({ state: 'done', parts: PARTS });
-    const next = afterWeaving(done, view({ key: 'b', done: 0.4 }));
+    const next = withLastParts(done, view({ key: 'b', done: 0.4 }));
     expect(next).toMatchObject({ key: 'b', state: 'working', done: 0.4 });
     expect(next.parts).toBe(PARTS);
-    expect(afterWeaving(next, view({ key: 'b', state: 'failed', problem: 'No.' })).parts).toBe(PARTS);
-  });
-
-  it('is not begun again by a word that comes late', () => {
-    const done = view({ state: 'done', parts: PARTS });
-    expect(afterWeaving(done, view({ done: 0.2 }))).toBe(done);
-    expect(afterWeaving(null, view({})).state).toBe('working');
+    expect(withLastParts(next, view({ key: 'b', state: 'failed', problem: 'No.' })).parts).toBe(PARTS);
   });
 });
 

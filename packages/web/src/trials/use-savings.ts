@@ -4,6 +4,7 @@ import type { Recipe } from '@muted-pond/core/recipe';
 import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { beginSavings, stopSavings } from '../api/fit.js';
+import { keepNewest } from '../api/newest.js';
 import { keys } from '../api/queries.js';
 import { useKeptRecipeBy } from '../piece/use-recipe-by.js';
 import { useWorkspace } from '../piece/workspace-context.js';
@@ -27,11 +28,11 @@ export function useSavings(of: SavingFamily): Savings {
     () => (told?.state === 'working' || (told && isOf(told, recipe)) ? told : null),
     [told, recipe],
   );
-  const set = (next: SavingsView | null) => client.setQueryData(queryKey, next);
   return {
     view,
-    begin: (recipe) => void beginSavings(pieceId, recipe, of).then(set, tellProblem),
-    stop: () => void stopSavings(pieceId, of).then(() => set(null), tellProblem),
+    begin: (recipe) =>
+      void beginSavings(pieceId, recipe, of).then((next) => keepNewest(client, queryKey, next), tellProblem),
+    stop: () => void stopSavings(pieceId, of).then(() => client.setQueryData(queryKey, null), tellProblem),
   };
 }
 

@@ -13,10 +13,13 @@ import { useTrialsView } from './use-trials.js';
 
 const FIGURES = { kind: 'gif', width: 480, height: 270, bytes: 90_000 } as TrialFigures;
 
+let told = 0;
+
 function trial(letter: string, recipe: Recipe, part: Partial<Omit<TrialView, 'key'>>): TrialView {
   return {
     ...{ id: `trial-${letter}`, piece: 'piece', letter, name: null, pinned: false, recipe, seen: null },
     key: fileKey(recipe),
+    revision: ++told,
     shownAs: fileKind(recipe.weigh.kind).shownAs,
     ...{ state: 'done', figures: null, problem: null, progress: null, createdAt: '2026-05-01T08:00:00Z' },
     ...part,

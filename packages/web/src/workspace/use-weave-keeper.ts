@@ -3,8 +3,9 @@ import { stagePlanKey, weavingKey } from '@muted-pond/core/derived';
 import { wishedWeaves } from '@muted-pond/core/render';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
+import { keepNewest } from '../api/newest.js';
 import { keys } from '../api/queries.js';
-import { afterWeaving, requestWeaving, stopWeaveAdvice, stopWeaving } from '../api/weaving.js';
+import { requestWeaving, stopWeaveAdvice, stopWeaving, withLastParts } from '../api/weaving.js';
 import { useTake } from '../piece/piece-take.js';
 import { useKeptRecipeBy } from '../piece/use-recipe-by.js';
 import { useWorkspace } from '../piece/workspace-context.js';
@@ -34,11 +35,11 @@ export function useWeaveKeeper(): void {
     }
     const timer = setTimeout(() => {
       requestWeaving(pieceId, store.getState().recipe).then(
-        (view) => client.setQueryData<WeavingView | null>(queryKey, (old) => afterWeaving(old, view)),
+        (view) => keepNewest(client, queryKey, view, withLastParts),
         (error: Error) =>
           client.setQueryData<WeavingView | null>(queryKey, (old) => ({
             ...{ piece: pieceId, key, state: 'failed', done: 0, parts: old?.parts ?? null },
-            problem: sentenceOf(error),
+            ...{ problem: sentenceOf(error), revision: old?.revision ?? 0 },
           })),
       );
     }, REST_MS);

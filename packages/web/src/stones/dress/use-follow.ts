@@ -3,6 +3,7 @@ import { withFollowed } from '@muted-pond/core/dress';
 import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { beginFollow, stopFollow } from '../../api/follow.js';
+import { keepNewest } from '../../api/newest.js';
 import { keys } from '../../api/queries.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { tellProblem } from '../../ui/notify.js';
@@ -24,7 +25,6 @@ export function useFollow(): Follow {
   const client = useQueryClient();
   const queryKey = keys.follow(pieceId);
   const view = useQuery<FollowView | null>({ queryKey, queryFn: skipToken }).data ?? null;
-  const set = (next: FollowView | null) => client.setQueryData(queryKey, next);
   useEffect(() => {
     if (view?.state !== 'done' || laid.has(view)) return;
     laid.add(view);
@@ -38,7 +38,10 @@ export function useFollow(): Follow {
   return {
     view,
     begin: (veil, frame, way) =>
-      void beginFollow(pieceId, store.getState().recipe, veil, frame, way).then(set, tellProblem),
-    stop: () => void stopFollow(pieceId).then(() => set(null), tellProblem),
+      void beginFollow(pieceId, store.getState().recipe, veil, frame, way).then(
+        (next) => keepNewest(client, queryKey, next),
+        tellProblem,
+      ),
+    stop: () => void stopFollow(pieceId).then(() => client.setQueryData(queryKey, null), tellProblem),
   };
 }

@@ -1,6 +1,7 @@
-import type { WeaveAdvice, WeaveAdviceView } from '@muted-pond/core/api';
+import type { WeaveAdvice } from '@muted-pond/core/api';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef } from 'react';
+import { keepNewest } from '../../api/newest.js';
 import { keys } from '../../api/queries.js';
 import { requestWeaveAdvice } from '../../api/weaving.js';
 import { useWeaveAdvice } from '../../piece/weaving.js';
@@ -23,12 +24,8 @@ export function useWeaveAdviser() {
     async (within: 'span' | 'around'): Promise<WeaveAdvice | null> => {
       const { length } = seams.getState();
       const { recipe } = store.getState();
-      const key = keys.weaveAdvice(pieceId);
       const begun = await requestWeaveAdvice(pieceId, { recipe, length, within });
-      const now = client.getQueryData<WeaveAdviceView>(key);
-      // Its end may have been told before this answer came.
-      const known = now?.key === begun.key && now.state !== 'working' ? now : begun;
-      client.setQueryData(key, known);
+      const known = keepNewest(client, keys.weaveAdvice(pieceId), begun);
       if (known.state !== 'working') return known.advice;
       return new Promise((resolve) => {
         waiting.current = resolve;

@@ -6,6 +6,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from 'react-router';
 import { useStore } from 'zustand';
 import { beginAllKinds, stopAllKinds, useAllKinds } from '../../api/kinds.js';
+import { keepNewest } from '../../api/newest.js';
 import { keys } from '../../api/queries.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { Likeness } from '../../trials/Likeness.js';
@@ -31,9 +32,13 @@ export function KindsLedger() {
   const view = useAllKinds(pieceId).data ?? null;
   const made = useKindFiles();
   const { shown } = useTrialsView();
-  const set = (next: typeof view) => client.setQueryData(keys.kinds(pieceId), next);
-  const begin = () => void beginAllKinds(pieceId, store.getState().recipe).then(set, tellProblem);
-  const stop = () => void stopAllKinds(pieceId).then(() => set(null), tellProblem);
+  const begin = () =>
+    void beginAllKinds(pieceId, store.getState().recipe).then(
+      (next) => keepNewest(client, keys.kinds(pieceId), next),
+      tellProblem,
+    );
+  const stop = () =>
+    void stopAllKinds(pieceId).then(() => client.setQueryData(keys.kinds(pieceId), null), tellProblem);
   const missing = SENT_KINDS.length - made.filter(({ kind }) => SENT_KINDS.includes(kind)).length;
   return (
     <section className={classes.lower} aria-label="Kinds of file">

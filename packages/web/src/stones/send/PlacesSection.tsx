@@ -5,6 +5,7 @@ import { IconSend } from '@tabler/icons-react';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from 'react-router';
 import { useStore } from 'zustand';
+import { keepNewest } from '../../api/newest.js';
 import { beginSending, stopSending, usePracticeHost, useSending } from '../../api/practice-host.js';
 import { keys } from '../../api/queries.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
@@ -39,7 +40,7 @@ export function PlacesSection() {
       </BankSection>
     );
   }
-  const set = (next: SendingView | null) => client.setQueryData(keys.sending(pieceId), next);
+  const set = (next: SendingView | null) => next && keepNewest(client, keys.sending(pieceId), next);
   const send = (places: readonly string[], more: Partial<SendRequest> = {}) => {
     if (!file) return;
     const request = { trial: file.id, places, fits, title, about, ...more };

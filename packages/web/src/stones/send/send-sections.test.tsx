@@ -34,7 +34,7 @@ function trialOf(piece: Workspace, kind: FileKindId, bytes: number, ordinal: num
   return {
     ...{ recipe, key: fileKey(recipe), shownAs: fileKind(kind).shownAs },
     ...{ id: `trial-${kind}`, piece: piece.pieceId, letter: String.fromCharCode(65 + ordinal), name: null },
-    ...{ pinned: false, state: 'done', problem: null, progress: null, createdAt: '' },
+    ...{ pinned: false, state: 'done', problem: null, progress: null, createdAt: '', revision: 1 },
     seen: { width: 480, value: 0.97 },
     figures: {
       ...{ kind, bytes, width: 480, height: 270, frames: 36, durationMs: 3000, colors: null, likeness: 0.97 },

@@ -4,6 +4,7 @@ import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
 import { requestHolding, stopHolding } from '../../api/holding.js';
+import { keepNewest } from '../../api/newest.js';
 import { keys } from '../../api/queries.js';
 import { useTake } from '../../piece/piece-take.js';
 import { useKeptRecipeBy } from '../../piece/use-recipe-by.js';
@@ -39,12 +40,12 @@ export function useHoldingKeeper(): void {
     const timer = setTimeout(() => {
       const queryKey = keys.holding(pieceId);
       requestHolding(pieceId, store.getState().recipe).then(
-        (view) => client.setQueryData(queryKey, view),
+        (view) => keepNewest(client, queryKey, view),
         (error: Error) =>
-          client.setQueryData<HoldingView>(queryKey, {
+          client.setQueryData<HoldingView>(queryKey, (old) => ({
             ...{ piece: pieceId, key, state: 'failed', done: 0, figures: null },
-            problem: sentenceOf(error),
-          }),
+            ...{ problem: sentenceOf(error), revision: old?.revision ?? 0 },
+          })),
       );
     }, REST_MS);
     return () => clearTimeout(timer);

@@ -5,6 +5,7 @@ import type { FitKind } from '@muted-pond/core/weigh';
 import { useQueryClient } from '@tanstack/react-query';
 import { beginFit, stopFit, useFit } from '../../api/fit.js';
 import { valuesOf } from '../../api/limits.js';
+import { keepNewest } from '../../api/newest.js';
 import { keys } from '../../api/queries.js';
 import { showOnCourse } from '../../piece/course-news.js';
 import { filesOf } from '../../piece/piece-take.js';
@@ -30,7 +31,7 @@ export function FitOffers({ limit }: { limit: Limit }) {
   const { trials } = useTrialsView();
   const begin = () =>
     beginFit(pieceId, store.getState().recipe, valuesOf(limit)).then(
-      (view) => client.setQueryData(keys.fit(pieceId), view),
+      (view) => keepNewest(client, keys.fit(pieceId), view),
       tellProblem,
     );
   const stop = () => stopFit(pieceId).then(() => client.setQueryData(keys.fit(pieceId), null), tellProblem);

@@ -100,7 +100,7 @@ describe('notes on the file', () => {
     const saving = { kind: 'narrower' as const, recipe: weighed({ width: 300 }), bytes: 60_000 };
     const view: SavingsView = {
       ...{ piece: 'piece', key: savingsKey(recipe, 'settings'), of: 'settings', state: 'done', done: 1 },
-      ...{ doing: '', bytes: 100_000, savings: [saving], problem: null },
+      ...{ doing: '', bytes: 100_000, savings: [saving], problem: null, revision: 1 },
     };
     const { client } = show(<NotesSection figures={FIGURES} />, piece);
     act(() => void client.setQueryData(keys.savings('piece', 'settings'), view));
