@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
 import { faultOf, findCircle, readArrows } from './arrows.js';
+import { namedKinds } from './named-kinds.js';
 
 const faults = (file: string, source: string) => readArrows(file, source).map(faultOf);
 
@@ -47,4 +48,22 @@ it('finds a way round', () => {
   expect(findCircle([arrow('a', 'b'), arrow('b', 'c'), arrow('c', 'a')])).toBe(
     'server/a → server/b → server/c → server/a',
   );
+});
+
+it('sees a kind of file or a join that is named outside its family, in values, types and lists', () => {
+  const [inPages, inServer] = ['packages/core/src/pages/a.ts', 'packages/server/src/trials/a.ts'];
+  expect(namedKinds(inPages, "const order: readonly FileKindId[] = ['avif', 'webp'];")).toHaveLength(2);
+  expect(namedKinds(inServer, "const isMovie = kind === 'mp4';")[0]).toContain('names “mp4”');
+  expect(namedKinds(inServer, "function f(kind: 'webm') {}")).toHaveLength(1);
+  expect(namedKinds('packages/web/src/a.tsx', "const a = <B kind={{ kind: 'frames' }} />;")).toHaveLength(1);
+  expect(namedKinds(inServer, "const join = { kind: 'cut' };")).toHaveLength(1);
+  expect(namedKinds(inServer, "const isWoven = join.kind === 'per-pixel';")[0]).toContain('joins');
+});
+
+it('lets families name their kinds, and words be words', () => {
+  expect(namedKinds('packages/core/src/files/gif/kind.ts', "const id = 'gif';")).toEqual([]);
+  expect(namedKinds('packages/core/src/loop/joins/woven.ts', "const kind = 'per-pixel';")).toEqual([]);
+  // A stone, and a tab.
+  expect(namedKinds('packages/web/src/a.ts', "const [stone, tab] = ['cut', 'frames'];")).toEqual([]);
+  expect(namedKinds('packages/web/src/a.ts', "import { a } from './gif.js';")).toEqual([]);
 });

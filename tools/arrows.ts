@@ -5,11 +5,13 @@
  * - Inside the core a folder imports only from folders above it in the order in which data flows.
  * - A folder of core or server is entered by its index.ts only.
  * - No folder of a package reaches itself by a way round.
+ * - Ids of kinds of file and of joins are named within their families only.
  */
 import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, normalize, relative, sep } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { parseSync } from 'oxc-parser';
+import { namedKinds } from './named-kinds.js';
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url));
 
@@ -141,15 +143,17 @@ export function sourceFiles(): string[] {
         .join('/'),
     )
     .filter((file) => /^packages\/[^/]+\/src\/.*\.tsx?$/.test(file))
-    .filter((file) => !file.endsWith('.test.ts') && !file.includes('/src/testing/'));
+    .filter((file) => !/\.test\.tsx?$/.test(file) && !file.includes('/src/testing/'));
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  const arrows = sourceFiles().flatMap((file) => readArrows(file, readFileSync(join(ROOT, file), 'utf8')));
+  const sources = sourceFiles().map((file) => [file, readFileSync(join(ROOT, file), 'utf8')] as const);
+  const arrows = sources.flatMap(([file, source]) => readArrows(file, source));
   const faults = arrows.flatMap((arrow) => faultOf(arrow) ?? []);
+  faults.push(...sources.flatMap(([file, source]) => namedKinds(file, source)));
   const circle = findCircle(arrows);
   if (circle) faults.push(`A way round: ${circle}`);
   for (const fault of faults) console.error(fault);
-  console.log(`${arrows.length} arrows, ${faults.length} turn back`);
+  console.log(`${arrows.length} arrows, ${faults.length} faults`);
   process.exitCode = faults.length > 0 ? 1 : 0;
 }

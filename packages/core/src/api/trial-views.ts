@@ -5,8 +5,7 @@ import type { ToldView } from './job-view.js';
 
 /** What a finished trial measured on the file itself. */
 export interface TrialFigures {
-  /** Missing in trials of earlier versions, which are GIFs. */
-  readonly kind?: FileKindId;
+  readonly kind: FileKindId;
   readonly bytes: number;
   readonly width: number;
   readonly height: number;

@@ -1,7 +1,7 @@
 import { real } from '../schema/index.js';
 import { QUALITY_FIT } from '../weigh/index.js';
 import { QUALITIES } from './gif/quality.js';
-import type { KindFit, KindSaving } from './kind.js';
+import type { KindFit, KindQuality, KindSaving } from './kind.js';
 import { more } from './savings.js';
 
 /** What all files have in common that are made by an encoder with a quality. */
@@ -26,6 +26,16 @@ export const encodedFit: KindFit<EncodedSettings> = {
   model: QUALITY_FIT,
   settingsOf: ({ quality }) => ({ quality }),
   valuesOf: ({ quality }) => ({ quality }),
+};
+
+/** A number; for every kind that has a quality. */
+export const encodedQuality: KindQuality<{ readonly quality: number }> = {
+  words: `a number from ${ENCODED_LIMITS.quality.min} to ${ENCODED_LIMITS.quality.max}`,
+  read(text) {
+    const quality = text.trim() === '' ? Number.NaN : Number(text);
+    const { min, max } = ENCODED_LIMITS.quality;
+    return quality >= min && quality <= max ? { quality } : null;
+  },
 };
 
 /** How much lower a quality is tried, of 100. */

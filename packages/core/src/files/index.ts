@@ -35,11 +35,25 @@ export function fileForm(weigh: KindSettings & { readonly kind: FileKindId }): F
   return kind.formOf?.(weigh[weigh.kind]) ?? kind;
 }
 
+/** The kind of a new piece, and of all files that were made before there were others. */
+export const FIRST_KIND: FileKindId = 'gif';
+
+/** The kind that is one picture, for where nothing may move. */
+export const STILL_KIND: FileKindId = 'poster';
+
 /** Kinds that show the whole loop, each as a file of its own. */
-export const LOOP_KINDS = FILE_KIND_IDS.filter((id) => FILE_KINDS[id].holds.motion && id !== 'frames');
+export const LOOP_KINDS = FILE_KIND_IDS.filter(
+  (id) => FILE_KINDS[id].holds.motion && FILE_KINDS[id].shownAs !== 'list',
+);
 
 /** What is made where all kinds are asked for: the loop in each, and a still for where nothing may move. */
-export const SENT_KINDS: readonly FileKindId[] = [...LOOP_KINDS, 'poster'];
+export const SENT_KINDS: readonly FileKindId[] = [...LOOP_KINDS, STILL_KIND];
+
+/** What is tried where a place does not take the present kind, in this order. */
+export const TRIED_KINDS: readonly FileKindId[] = FILE_KIND_IDS.map(fileKind)
+  .filter(({ sendRank }) => sendRank !== null)
+  .sort((one, other) => (one.sendRank ?? 0) - (other.sendRank ?? 0))
+  .map(({ id }) => id);
 
 export { APNG_COLOURS, type ApngColours, type ApngSettings } from './apng/kind.js';
 export type { Deflate } from './apng/pack.js';
@@ -61,10 +75,19 @@ export {
   startRendering,
 } from './gif/render.js';
 export { DEFAULT_GIF, GIF_LIMITS, type GifSettings } from './gif/settings.js';
-export type { FileForm, FileHolds, FileKind, KindFit, KindSaving, KindSavingName, ShownAs } from './kind.js';
+export type {
+  FileForm,
+  FileHolds,
+  FileKind,
+  KindFit,
+  KindQuality,
+  KindSaving,
+  KindSavingName,
+  ShownAs,
+} from './kind.js';
 export { h264Crf, MP4_LIMITS, type Mp4Settings, ODD_SIDES, type OddSides } from './mp4/kind.js';
 export type { RenderProgress } from './plan-colours.js';
 export { patienceOf } from './plan-colours.js';
-export { POSTER_FORMATS, type PosterFormat, type PosterSettings } from './poster/kind.js';
+export { POSTER_FORMATS, type PosterFormat, type PosterSettings, posterFormatOf } from './poster/kind.js';
 export { vp9Crf, type WebmSettings } from './webm/kind.js';
 export { WEBP_WAYS, type WebpSettings, type WebpWay } from './webp/kind.js';

@@ -27,6 +27,14 @@ export interface KindFit<Settings> {
   valuesOf(settings: Settings): Readonly<Record<string, number>>;
 }
 
+/** A quality that is said in a word or a number, as the command line takes it. */
+export interface KindQuality<Settings> {
+  /** What can be said, for a person. */
+  readonly words: string;
+  /** The settings that a text asks for; null where it means nothing to this kind. */
+  read(text: string): Partial<Settings> | null;
+}
+
 /** What a change of a kind's own settings is called. */
 export type KindSavingName = 'settle' | 'squeeze' | 'fewer-colours' | 'lower-quality' | 'no-dither';
 
@@ -57,12 +65,23 @@ export interface FileKind<Id extends string, Settings extends object> extends Fi
   readonly about: string;
   readonly shownAs: ShownAs;
   readonly holds: FileHolds;
+  /** Who takes its pictures apart again: the core, so that a page can do it too, or the server with a decoder. */
+  readonly readBy: 'core' | 'server';
+  /**
+   * Its turn among the kinds that are tried where a place does not take the present one, the most widely taken first;
+   * null for one that is never tried.
+   */
+  readonly sendRank: number | null;
   /** What only this kind has to be told. */
   readonly settings: { readonly schema: Joi.ObjectSchema<Settings>; readonly defaults: Settings };
   /** Where the ending depends on the settings. */
   formOf?(settings: Settings): FileForm;
   /** The settings in a few words. */
   words(settings: Settings): string;
+  /** Null where there is none. */
+  readonly quality: KindQuality<Settings> | null;
+  /** What a file that was fitted under a limit gave up, where that is not `words`. */
+  gaveUp?(settings: Settings): string;
   /** Null where nothing can be found under a limit. */
   readonly fit: KindFit<Settings> | null;
   /** Changes that may make the file lighter, one by one. */

@@ -1,5 +1,12 @@
 import type { FrameTimes, Span } from '../timing/index.js';
-import { type AnyJoin, JOIN_KINDS, JOINS, type JoinKind, type JoinSettings } from './joins/index.js';
+import {
+  type AnyJoin,
+  JOIN_KINDS,
+  JOINS,
+  type JoinKind,
+  type JoinSettings,
+  PLAIN_CUT,
+} from './joins/index.js';
 import { type LoopSettings, makeLoop } from './loop-reel.js';
 import { measureReelSeam } from './reel-seam.js';
 import type { SeamField } from './seam-field.js';
@@ -49,5 +56,5 @@ export function adviseJoin(
     }
   }
   if (best) return best;
-  return adviseJoin(field, first, take, settings, ['cut']);
+  return adviseJoin(field, first, take, settings, [PLAIN_CUT.kind]);
 }

@@ -14,11 +14,13 @@ export {
   joinOf,
   joinSchema,
   MOST_WOVEN,
+  PLAIN_CUT,
   type ThereAndBack,
   WOVEN_LIMITS,
   WOVEN_ROOM,
   type Woven,
   type WovenTouch,
+  wovenOver,
 } from './joins/index.js';
 export {
   type LoopReel,

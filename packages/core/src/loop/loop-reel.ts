@@ -9,7 +9,7 @@ import {
   type ReelFrame,
   type Span,
 } from '../timing/index.js';
-import { JOINS, type JoinKind, type JoinSettings, joinOf } from './joins/index.js';
+import { JOINS, type JoinKind, type JoinSettings, joinOf, PLAIN_CUT } from './joins/index.js';
 import { type EditedReel, editReel, type ReelEdit, type ReelItem } from './reel-edits.js';
 
 /** Frames a reel can have, repeats included. */
@@ -34,7 +34,7 @@ export interface LoopSettings {
 }
 
 export const PLAIN_LOOP: LoopSettings = {
-  join: { kind: 'cut' },
+  join: PLAIN_CUT,
   speed: 1,
   reverse: false,
   restStartCs: 0,

@@ -98,12 +98,19 @@ describe('snippets', () => {
   const options = { still: 'still.png', about: 'Steam rises.', plays: 0 };
 
   it('offer the lightest first, and a still where no motion is wanted', () => {
-    const files = [fileOf('gif'), fileOf('avif'), fileOf('webp')];
+    const files = [fileOf('gif', 900), fileOf('avif', 200), fileOf('webp', 400)];
     const lines = snippetOf('picture', { ...options, files }).split('\n');
     expect(lines[1]).toBe('  <source media="(prefers-reduced-motion: reduce)" srcset="still.png">');
     expect(lines[2]).toContain('type="image/avif"');
     expect(lines[3]).toContain('type="image/webp"');
     expect(lines[4]).toContain('<img src="loop.gif" width="480" height="270" alt="Steam rises."');
+  });
+
+  it('offer nothing that is heavier than what every browser knows', () => {
+    const files = [fileOf('gif', 300), fileOf('apng', 900), fileOf('webp', 200), fileOf('avif', 400)];
+    const text = snippetOf('picture', { ...options, files });
+    expect(text.match(/type="[^"]+"/g)).toEqual(['type="image/webp"']);
+    expect(text).toContain('<img src="loop.gif"');
   });
 
   it('play a movie silently and by itself; going round only where it is to', () => {

@@ -1,4 +1,4 @@
-import type { FileKindId } from '../files/index.js';
+import { FILE_KIND_IDS, type FileKindId, fileKind, type ShownAs } from '../files/index.js';
 import { escapeHtml } from './html.js';
 
 /** A finished file as a page names it. */
@@ -20,8 +20,8 @@ export type SnippetName = (typeof SNIPPETS)[number];
 interface Snippet {
   readonly name: string;
   readonly about: string;
-  /** Kinds that it can show; the first of them that is there leads. */
-  readonly kinds: readonly FileKindId[];
+  /** The kinds that it can show, by how a page shows them; the most widely known of them that is there leads. */
+  readonly shows: ShownAs;
   write(shown: readonly PageFile[], options: SnippetOptions): string;
 }
 
@@ -63,18 +63,17 @@ export const SNIPPET_WAYS: Readonly<Record<SnippetName, Snippet>> = {
   image: {
     name: 'Image',
     about: 'one file, wherever a picture can stand',
-    kinds: ['gif', 'webp', 'apng', 'avif'],
+    shows: 'image',
     write: ([first], { about }) => image(first, about),
   },
   picture: {
     name: 'Picture',
     about: 'the lightest that a browser knows, and a still for who wants no motion',
-    kinds: ['gif', 'webp', 'avif', 'apng'],
+    shows: 'image',
     write(shown, { still, about }) {
-      // Browsers take the first that they know.
-      const order: readonly FileKindId[] = ['avif', 'webp'];
-      const last = shown[0];
-      const sources = order.flatMap((kind) => shown.filter((file) => file.kind === kind && file !== last));
+      // Browsers take the first that they know: the lightest. What all know stands last.
+      const [last] = shown;
+      const sources = lightestFirst(shown).filter(({ bytes }) => bytes < last.bytes);
       return [
         '<picture>',
         ...(still ? [`  ${tag('source', { media: REDUCED, srcset: still })}`] : []),
@@ -87,10 +86,10 @@ export const SNIPPET_WAYS: Readonly<Record<SnippetName, Snippet>> = {
   video: {
     name: 'Video',
     about: 'silent, without a player bar, going round; the still where motion is not wanted',
-    kinds: ['webm', 'mp4'],
+    shows: 'movie',
     write(shown, { still, about, plays }) {
-      const [{ width, height }] = shown;
-      const lightest = [...shown].sort((one, other) => one.bytes - other.bytes);
+      const lightest = lightestFirst(shown);
+      const [{ width, height }] = lightest;
       return [
         tag('video', {
           width,
@@ -117,8 +116,17 @@ export const SNIPPET_WAYS: Readonly<Record<SnippetName, Snippet>> = {
 };
 
 /** The files that a way can show, the one that leads first. */
-export function shownBy(name: SnippetName, files: readonly PageFile[]): PageFile[] {
-  return SNIPPET_WAYS[name].kinds.flatMap((kind) => files.filter((file) => file.kind === kind));
+export function shownBy<File extends Pick<PageFile, 'kind'>>(
+  name: SnippetName,
+  files: readonly File[],
+): File[] {
+  const { shows } = SNIPPET_WAYS[name];
+  const kinds = FILE_KIND_IDS.filter((id) => fileKind(id).shownAs === shows);
+  return kinds.flatMap((kind) => files.filter((file) => file.kind === kind));
+}
+
+function lightestFirst<File extends { readonly bytes: number }>(files: readonly File[]): File[] {
+  return [...files].sort((one, other) => one.bytes - other.bytes);
 }
 
 /**

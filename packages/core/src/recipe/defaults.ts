@@ -1,5 +1,5 @@
 import { UNDRESSED } from '../dress/index.js';
-import { DEFAULT_KIND_SETTINGS } from '../files/index.js';
+import { DEFAULT_KIND_SETTINGS, FIRST_KIND } from '../files/index.js';
 import { PLAIN_LOOP } from '../loop/index.js';
 import { MIDDLE, type Size, sizeWithin } from '../pixels/index.js';
 import { NOTHING_HELD } from '../still/index.js';
@@ -16,7 +16,7 @@ export const DEFAULT_WEIGH: WeighSettings = {
   width: 480,
   frameRate: USUAL_RATE,
   matte: 'transparent',
-  kind: 'gif',
+  kind: FIRST_KIND,
   ...DEFAULT_KIND_SETTINGS,
 };
 

@@ -1,5 +1,5 @@
 import { type Derivation, identityOf } from '../identity/index.js';
-import { joinOf, type LoopLength, REEL_WEAVE, WOVEN_LIMITS } from '../loop/index.js';
+import { type LoopLength, REEL_WEAVE, WOVEN_LIMITS, wovenOver } from '../loop/index.js';
 import type { Recipe, Take } from '../recipe/index.js';
 import type { Span } from '../timing/index.js';
 import { ENGINE_VERSION } from './plan-render.js';
@@ -34,7 +34,7 @@ export function weaveWish(
   span: Span,
   frames: number,
 ): { readonly wish: WeaveWish; readonly woven: Recipe } | null {
-  const join = joinOf({ kind: 'per-pixel' }).over(frames);
+  const join = wovenOver(frames);
   const woven: Recipe = { ...recipe, span, loop: { ...recipe.loop, join } };
   const wish = wishedWeaves(woven).find(({ name }) => name === REEL_WEAVE);
   return wish ? { wish, woven } : null;

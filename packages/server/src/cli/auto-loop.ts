@@ -89,7 +89,7 @@ export async function takeWeave(
   const { recipe } = task;
   // A recipe that is woven already says over which length, and what was held by hand.
   const woven = asked && joinOf(asked).woven?.(asked);
-  const isAllowed = joins?.includes('per-pixel') && loop && loop.score < GOOD_SEAM;
+  const isAllowed = joins?.some((kind) => joinOf({ kind }).woven) && loop && loop.score < GOOD_SEAM;
   if (!woven && !isAllowed) return { recipe, loop };
   const advice = await adviseWeave({
     ...task,

@@ -6,6 +6,7 @@ import {
   ODD_SIDES,
   type PosterFormat,
   type PosterSettings,
+  posterFormatOf,
   QUALITIES,
   QUALITY_NAMES,
   REPEAT_LIMITS,
@@ -195,16 +196,8 @@ function readKind(out: string): FileKindId {
   );
 }
 
-/** Endings of posters, and what they are. */
-const POSTER_ENDINGS: Readonly<Record<string, PosterFormat>> = {
-  png: 'png',
-  jpg: 'jpeg',
-  jpeg: 'jpeg',
-  webp: 'webp',
-};
-
 function posterFormat(path: string): PosterFormat {
-  const format = POSTER_ENDINGS[path.slice(path.lastIndexOf('.') + 1).toLowerCase()];
+  const format = posterFormatOf(path);
   if (format) return format;
   throw new UserError(
     'bad_flag',

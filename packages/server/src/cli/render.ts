@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, dirname, join, relative, resolve, sep } from 'node:path';
 import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
-import { type FileKindId, fileKind } from '@muted-pond/core/files';
+import { type FileKindId, fileKind, STILL_KIND } from '@muted-pond/core/files';
 import { joinOf } from '@muted-pond/core/loop';
 import { bestSnippet, fileUrl, type PageFile, pageOf, snippetOf } from '@muted-pond/core/pages';
 import {
@@ -229,7 +229,7 @@ async function makeHeld(
 }
 
 function makePoster({ recipe, layers }: HeldRecipe, files: readonly MakingFile[]): Promise<UnmeasuredFile> {
-  const weigh = changeWeigh(recipe.weigh, { kind: 'poster' });
+  const weigh = changeWeigh(recipe.weigh, { kind: STILL_KIND });
   return encodeTask({ files, layers, recipe: { ...recipe, weigh } }, { measures: false });
 }
 

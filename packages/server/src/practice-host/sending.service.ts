@@ -1,5 +1,5 @@
 import type { BesideRequest, SendingItem, SendingView, SendRequest, TrialView } from '@muted-pond/core/api';
-import { type FileKindId, fileKind } from '@muted-pond/core/files';
+import { type FileKindId, fileKind, TRIED_KINDS } from '@muted-pond/core/files';
 import { changeWeigh, checkLimit, type Limit, type Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
@@ -13,8 +13,6 @@ import { TrialsService } from '../trials/index.js';
 import { PracticeHost } from './practice-host.service.js';
 import { HostRefusal, LineBroke, sendFile } from './send-file.js';
 
-/** Kinds that are tried where a place does not take the present one, the most usual first. */
-const USUAL_KINDS: readonly FileKindId[] = ['gif', 'webp', 'mp4', 'webm', 'avif', 'apng'];
 /** Addresses of broken-off sendings that are remembered. */
 const MOST_REMEMBERED = 200;
 
@@ -204,6 +202,6 @@ function waiting(place: string): SendingItem {
 function takenKind(recipe: Recipe, { kinds }: Limit): Recipe {
   const takes = (kind: FileKindId) => fileKind(kind).fit !== null && (kinds === null || kinds.includes(kind));
   if (takes(recipe.weigh.kind)) return recipe;
-  const kind = USUAL_KINDS.find(takes) ?? recipe.weigh.kind;
+  const kind = TRIED_KINDS.find(takes) ?? recipe.weigh.kind;
   return { ...recipe, weigh: changeWeigh(recipe.weigh, { kind }) };
 }

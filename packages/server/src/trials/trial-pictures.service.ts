@@ -70,7 +70,7 @@ export class TrialPicturesService implements OnApplicationBootstrap {
     const { reel } = loopOf(recipe, takeOf(recipe, files.map(sourceFile)));
     const task: ReadingTask = {
       path,
-      kind: figures?.kind ?? 'gif',
+      kind: figures?.kind ?? recipe.weigh.kind,
       delaysCs: reel.map(({ delayCs }) => delayCs),
     };
     const pictures = await this.pool.run<Uint8Array[]>(task, { filename: WORKER });

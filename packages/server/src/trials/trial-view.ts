@@ -12,7 +12,7 @@ export function trialView(row: Trial, progress: TrialProgress | null): TrialView
     ...{ id, piece: pieceId, letter: letterOf(ordinal), name, pinned, key },
     state: progress && state === 'waiting' && progress.done > 0 ? 'working' : state,
     recipe: now,
-    shownAs: fileKind(figures ? (figures.kind ?? 'gif') : now.weigh.kind).shownAs,
+    shownAs: fileKind(figures?.kind ?? now.weigh.kind).shownAs,
     figures,
     seen: seen && seenView(seen),
     ...{ problem, progress, createdAt, revision: nextRevision() },

@@ -1,4 +1,5 @@
 import type { SeenLikeness, TrialFigures, TrialState } from '@muted-pond/core/api';
+import { FIRST_KIND } from '@muted-pond/core/files';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn } from 'typeorm';
 import { Piece } from '../pieces/index.js';
@@ -12,6 +13,11 @@ export interface FailedLikeness extends SeenLikeness {
   readonly tries: number;
   /** Not before this time, ms since 1970; null where it is not tried again. */
   readonly againAt: number | null;
+}
+
+/** Figures of trials that were made before there were other kinds do not say which one. */
+function withKind(figures: TrialFigures | null): TrialFigures | null {
+  return figures && { ...{ kind: FIRST_KIND }, ...figures };
 }
 
 /** One finished file (or one being made) with the settings it came from and its figures. */
@@ -46,7 +52,7 @@ export class Trial {
   @Column({ type: 'text', transformer: storedJson })
   recipe!: Recipe;
 
-  @Column({ type: 'simple-json', nullable: true })
+  @Column({ type: 'simple-json', nullable: true, transformer: { to: (it) => it, from: withKind } })
   figures!: TrialFigures | null;
 
   /** How it looks beside the widest trial of the piece; null until that is measured. */

@@ -96,8 +96,9 @@ export class TrialsController {
     const { trial, path } = await this.trials.file(id);
     response.setHeader('Cache-Control', 'public, max-age=31536000, immutable');
     if (saveAs) response.attachment(cleanName(saveAs));
+    const { weigh } = upToDate(trial.recipe);
     return new StreamableFile(createReadStream(path), {
-      type: fileForm({ ...upToDate(trial.recipe).weigh, kind: trial.figures?.kind ?? 'gif' }).mime,
+      type: fileForm({ ...weigh, kind: trial.figures?.kind ?? weigh.kind }).mime,
       length: trial.figures?.bytes,
     });
   }

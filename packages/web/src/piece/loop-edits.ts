@@ -7,6 +7,7 @@ import {
   WOVEN_ROOM,
   type Woven,
   type WovenTouch,
+  wovenOver,
 } from '@muted-pond/core/loop';
 import type { Span } from '@muted-pond/core/timing';
 import { tellProblem } from '../ui/notify.js';
@@ -82,11 +83,6 @@ export function wovenRound(
   if (length + ROOM > frameCount) return null;
   const pool = Math.min(frameCount, MOST_WOVEN, 2 * length + ROOM);
   return { span: spanAround(around, pool, frameCount), join };
-}
-
-/** As it is to begin with, over so many frames as far as there can be so many. */
-function wovenOver(frames: number): Woven {
-  return joinOf({ kind: 'per-pixel' }).over(frames) as Woven;
 }
 
 function spanAround({ start, end }: Span, length: number, frames: number): Span {

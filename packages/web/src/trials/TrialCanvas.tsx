@@ -1,5 +1,6 @@
 import type { TrialView } from '@muted-pond/core/api';
 import { UserError } from '@muted-pond/core/errors';
+import { fileKind } from '@muted-pond/core/files';
 import { useQuery } from '@tanstack/react-query';
 import { type RefObject, useEffect, useMemo, useRef } from 'react';
 import { trialFileUrl } from '../api/queries.js';
@@ -23,8 +24,8 @@ interface TrialCanvasProps {
 
 /** A finished file at a moment of it, picture by picture. */
 export function TrialCanvas(props: TrialCanvasProps) {
-  const { kind = 'gif' } = props.trial.figures ?? {};
-  return kind === 'gif' ? <GifCanvas {...props} /> : <PictureCanvas {...props} />;
+  const kind = fileKind(props.trial.figures?.kind ?? props.trial.recipe.weigh.kind);
+  return kind.readBy === 'core' ? <GifCanvas {...props} /> : <PictureCanvas {...props} />;
 }
 
 /** Of kinds that the server takes apart. */

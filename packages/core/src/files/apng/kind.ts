@@ -23,6 +23,13 @@ export interface ApngSettings {
   readonly settle: number;
 }
 
+/** Its qualities in a word. */
+const WORDS: Readonly<Record<string, Partial<ApngSettings>>> = {
+  exact: { colours: 'full', settle: 0 },
+  settled: { colours: 'full' },
+  palette: { colours: 'palette' },
+};
+
 export const apng: FileKind<'apng', ApngSettings> = {
   id: 'apng',
   name: 'APNG',
@@ -30,6 +37,8 @@ export const apng: FileKind<'apng', ApngSettings> = {
   extension: 'png',
   mime: 'image/apng',
   shownAs: 'image',
+  readBy: 'server',
+  sendRank: 6,
   holds: {
     motion: true,
     alpha: 'soft',
@@ -54,6 +63,10 @@ export const apng: FileKind<'apng', ApngSettings> = {
   },
   words: ({ colours, colors, settle }) =>
     `${colours === 'full' ? 'all colours' : `${colors} colours`}, ${settle > 0 ? `settle ${settle}` : 'exact'}`,
+  quality: {
+    words: 'exact, settled or palette',
+    read: (text) => (Object.hasOwn(WORDS, text) ? WORDS[text] : null),
+  },
   fit: {
     model: PALETTE_FIT,
     settingsOf: ({ colors, settle }) => ({ colours: 'palette', colors, settle }),

@@ -1,6 +1,13 @@
 import Joi from 'joi';
 import { IMAGE_MILLISECONDS } from '../../timing/index.js';
-import { type EncodedSettings, encodedFields, encodedFit, encodedSavings, encodedWords } from '../encoded.js';
+import {
+  type EncodedSettings,
+  encodedFields,
+  encodedFit,
+  encodedQuality,
+  encodedSavings,
+  encodedWords,
+} from '../encoded.js';
 import type { FileKind } from '../kind.js';
 
 export type AvifSettings = EncodedSettings;
@@ -12,6 +19,8 @@ export const avif: FileKind<'avif', AvifSettings> = {
   extension: 'avif',
   mime: 'image/avif',
   shownAs: 'image',
+  readBy: 'server',
+  sendRank: 5,
   holds: {
     motion: true,
     alpha: 'soft',
@@ -25,6 +34,7 @@ export const avif: FileKind<'avif', AvifSettings> = {
     defaults: { quality: 65, settle: 1.5 },
   },
   words: encodedWords,
+  quality: encodedQuality,
   fit: encodedFit,
   savings: encodedSavings,
 };

@@ -10,6 +10,8 @@ export const frames: FileKind<'frames', Record<string, never>> = {
   extension: 'zip',
   mime: 'application/zip',
   shownAs: 'list',
+  readBy: 'server',
+  sendRank: null,
   holds: {
     motion: true,
     alpha: 'soft',
@@ -19,6 +21,7 @@ export const frames: FileKind<'frames', Record<string, never>> = {
     plays: false,
   },
   words: () => 'exact',
+  quality: null,
   fit: null,
   savings: () => [],
   settings: { schema: Joi.object<Record<string, never>>({}), defaults: {} },

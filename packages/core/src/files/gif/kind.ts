@@ -2,7 +2,7 @@ import { CENTISECONDS } from '../../timing/index.js';
 import { PALETTE_FIT } from '../../weigh/index.js';
 import type { FileKind, KindSaving } from '../kind.js';
 import { FEWER_COLORS, more } from '../savings.js';
-import { QUALITIES } from './quality.js';
+import { QUALITIES, QUALITY_NAMES, type QualityName } from './quality.js';
 import { DEFAULT_GIF, GIF_LIMITS, type GifSettings, gifSchema } from './settings.js';
 
 export const gif: FileKind<'gif', GifSettings> = {
@@ -12,6 +12,8 @@ export const gif: FileKind<'gif', GifSettings> = {
   extension: 'gif',
   mime: 'image/gif',
   shownAs: 'image',
+  readBy: 'core',
+  sendRank: 1,
   holds: {
     motion: true,
     alpha: 'hard',
@@ -23,6 +25,22 @@ export const gif: FileKind<'gif', GifSettings> = {
   settings: { schema: gifSchema, defaults: DEFAULT_GIF },
   words: ({ colors, dither, settle, squeeze }) =>
     `${colors} colours, ${dither === 'none' ? 'no dither' : dither}, settle ${settle}, squeeze ${squeeze}`,
+  quality: {
+    words: QUALITY_NAMES.join(', '),
+    read: (text) => (text in QUALITIES ? QUALITIES[text as QualityName] : null),
+  },
+  gaveUp({ colors, settle, squeeze }) {
+    const isAbove = (one: { readonly settle: number; readonly squeeze: number }) =>
+      settle > one.settle || squeeze > one.squeeze;
+    const rest = isAbove(QUALITIES.small)
+      ? 'coarse in what moves'
+      : isAbove(QUALITIES.balanced)
+        ? 'small changes dropped'
+        : isAbove(QUALITIES['near-lossless'])
+          ? 'hardly anything dropped'
+          : 'nothing dropped';
+    return colors < 256 ? `${colors} colours, ${rest}` : rest;
+  },
   fit: {
     model: PALETTE_FIT,
     settingsOf: ({ colors, settle, squeeze }) => ({ colors, settle, squeeze }),

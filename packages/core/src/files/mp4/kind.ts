@@ -5,6 +5,7 @@ import {
   type EncodedSettings,
   encodedFields,
   encodedFit,
+  encodedQuality,
   encodedSavings,
   encodedWords,
   REPEAT_LIMITS,
@@ -32,6 +33,8 @@ export const mp4: FileKind<'mp4', Mp4Settings> = {
   extension: 'mp4',
   mime: 'video/mp4',
   shownAs: 'movie',
+  readBy: 'server',
+  sendRank: 3,
   holds: {
     motion: true,
     alpha: 'none',
@@ -58,6 +61,7 @@ export const mp4: FileKind<'mp4', Mp4Settings> = {
   },
   words: (settings) =>
     `${settings.bytes === null ? encodedWords(settings) : `up to ${settings.bytes} bytes`}${repeatWords(settings)}`,
+  quality: encodedQuality,
   fit: {
     ...encodedFit,
     settingsOf: (values) => ({ ...encodedFit.settingsOf(values), bytes: null }),

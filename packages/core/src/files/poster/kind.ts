@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { real } from '../../schema/index.js';
 import { CENTISECONDS } from '../../timing/index.js';
-import { ENCODED_LIMITS } from '../encoded.js';
+import { ENCODED_LIMITS, encodedQuality } from '../encoded.js';
 import type { FileForm, FileKind } from '../kind.js';
 
 export const POSTER_FORMATS = ['png', 'jpeg', 'webp'] as const;
@@ -21,6 +21,13 @@ const FORMS: Readonly<Record<PosterFormat, FileForm>> = {
   webp: { extension: 'webp', mime: 'image/webp' },
 };
 
+/** The format that a name's ending asks for; null where there is no such poster. */
+export function posterFormatOf(name: string): PosterFormat | null {
+  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+  const isIts = (format: PosterFormat) => ending === format || ending === FORMS[format].extension;
+  return POSTER_FORMATS.find(isIts) ?? null;
+}
+
 /** One picture of the loop, for where nothing may move. */
 export const poster: FileKind<'poster', PosterSettings> = {
   id: 'poster',
@@ -28,6 +35,8 @@ export const poster: FileKind<'poster', PosterSettings> = {
   about: 'one picture, for where nothing may move',
   ...FORMS.png,
   shownAs: 'still',
+  readBy: 'server',
+  sendRank: null,
   holds: {
     motion: false,
     alpha: 'soft',
@@ -49,6 +58,7 @@ export const poster: FileKind<'poster', PosterSettings> = {
   formOf: ({ format }) => FORMS[format],
   words: ({ place, format, quality }) =>
     `${place === 'plate' ? 'the plate' : `frame ${place}`}${format === 'png' ? '' : `, quality ${quality}`}`,
+  quality: encodedQuality,
   fit: null,
   savings: () => [],
 };

@@ -5,6 +5,7 @@ import {
   type EncodedSettings,
   encodedFields,
   encodedFit,
+  encodedQuality,
   encodedSavings,
   encodedWords,
   REPEAT_LIMITS,
@@ -22,6 +23,8 @@ export const webm: FileKind<'webm', WebmSettings> = {
   extension: 'webm',
   mime: 'video/webm',
   shownAs: 'movie',
+  readBy: 'server',
+  sendRank: 4,
   holds: {
     motion: true,
     alpha: 'soft',
@@ -35,6 +38,7 @@ export const webm: FileKind<'webm', WebmSettings> = {
     defaults: { quality: 65, settle: 2, repeatTo: 0 },
   },
   words: (settings) => `${encodedWords(settings)}${repeatWords(settings)}`,
+  quality: encodedQuality,
   fit: encodedFit,
   savings: encodedSavings,
 };

@@ -1,6 +1,13 @@
 import Joi from 'joi';
 import { IMAGE_MILLISECONDS } from '../../timing/index.js';
-import { type EncodedSettings, encodedFields, encodedFit, encodedSavings, encodedWords } from '../encoded.js';
+import {
+  type EncodedSettings,
+  encodedFields,
+  encodedFit,
+  encodedQuality,
+  encodedSavings,
+  encodedWords,
+} from '../encoded.js';
 import type { FileKind } from '../kind.js';
 
 /** Lossy; whichever of lossy and lossless is lighter, frame by frame; or exact. */
@@ -18,6 +25,8 @@ export const webp: FileKind<'webp', WebpSettings> = {
   extension: 'webp',
   mime: 'image/webp',
   shownAs: 'image',
+  readBy: 'server',
+  sendRank: 2,
   holds: {
     motion: true,
     alpha: 'soft',
@@ -37,6 +46,13 @@ export const webp: FileKind<'webp', WebpSettings> = {
   },
   words: (settings) =>
     settings.way === 'lossless' ? 'lossless' : `${settings.way}, ${encodedWords(settings)}`,
+  quality: {
+    words: `${encodedQuality.words}, or ${WEBP_WAYS.slice(1).join(' or ')}`,
+    read(text) {
+      const way = WEBP_WAYS.find((one) => one === text);
+      return way ? { way } : encodedQuality.read(text);
+    },
+  },
   fit: {
     ...encodedFit,
     settingsOf: (values) => ({ ...encodedFit.settingsOf(values), way: 'lossy' }),

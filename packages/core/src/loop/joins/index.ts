@@ -36,6 +36,12 @@ export const joinSchema = Joi.alternatives().conditional('.kind', {
   otherwise: Joi.object({ kind: Joi.valid(...JOIN_KINDS).required() }).unknown(),
 });
 
+/** The join that needs nothing. */
+export const PLAIN_CUT: JoinSettings = cut.over(0);
+
+/** A weave as it is to begin with, over so many frames as far as there can be so many. */
+export const wovenOver = (frames: number): Woven => woven.over(frames);
+
 export type { Crossfade } from './crossfade.js';
 export type { Cut } from './cut.js';
 export type { JoinNote, Joint } from './join.js';

@@ -51,7 +51,8 @@ export function nameOf(trial: TrialView, piece: string, pattern: string): string
   const { recipe, figures, letter } = trial;
   const { kind } = recipe.weigh;
   // It may have the ending of an animation.
-  const own = kind === 'poster' && !pattern.includes('{kind}') ? `${pattern} still` : pattern;
+  const own =
+    fileKind(kind).shownAs === 'still' && !pattern.includes('{kind}') ? `${pattern} still` : pattern;
   const seconds = (figures?.durationMs ?? 0) / 1000;
   return fileNameOf(
     own,

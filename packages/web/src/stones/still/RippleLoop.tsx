@@ -9,6 +9,7 @@ import {
   type OwnRound,
   ownSpeed,
   ownWeave,
+  PLAIN_CUT,
 } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import type { Ripple } from '@muted-pond/core/still';
@@ -35,7 +36,7 @@ export function RippleLoop({ ripple, change }: { ripple: Ripple; change: (part: 
   const { loop } = ripple;
   const begin = (): OwnRound => ({
     span: shownRecipe(store.getState()).span,
-    join: { kind: 'cut' },
+    join: PLAIN_CUT,
     rounds: 1,
   });
   return (

@@ -1,4 +1,4 @@
-import { GOOD_SEAM } from '@muted-pond/core/loop';
+import { GOOD_SEAM, PLAIN_CUT } from '@muted-pond/core/loop';
 import type { Recipe } from '@muted-pond/core/recipe';
 import {
   type Outline,
@@ -107,7 +107,7 @@ export function withRounds(recipe: Recipe, { frames, rounds }: FoundRounds, fram
   return {
     ...recipe,
     span: { start, end: Math.min(frameCount, start + frames) },
-    loop: { ...recipe.loop, join: { kind: 'cut' }, speed: 1 },
+    loop: { ...recipe.loop, join: PLAIN_CUT, speed: 1 },
     still: { ...recipe.still, ripples },
   };
 }

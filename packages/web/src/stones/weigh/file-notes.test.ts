@@ -5,6 +5,7 @@ import { notesOf } from './file-notes.js';
 
 const recipe = newRecipe('a'.repeat(64), { starts: [0, 0.5], duration: 1 });
 const even: TrialFigures = {
+  kind: 'gif',
   ...{ bytes: 100_000, width: 480, height: 270, frames: 10, durationMs: 1000, colors: 255, likeness: 0.97 },
   ...{ steady: null, frameBytes: [28_000, ...Array(9).fill(8000)], palette: [] },
   ms: { decode: 1, compose: 1, encode: 1, total: 3 },

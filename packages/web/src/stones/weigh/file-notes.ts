@@ -20,7 +20,7 @@ const FIRST_WEIGHS = 0.4;
 const SHRUNK_FROM = 1000;
 
 /** Whether some viewers show the file slower than it is. */
-export function isDrawnOut({ kind = 'gif', frames, durationMs }: TrialFigures): boolean {
+export function isDrawnOut({ kind, frames, durationMs }: TrialFigures): boolean {
   return fileKind(kind).shownAs === 'image' && frames > 1 && durationMs / 10 / frames < STRETCHED_UNDER_CS;
 }
 
@@ -65,7 +65,7 @@ export function notesOf(figures: TrialFigures, recipe: Recipe): FileNote[] {
       },
     });
   }
-  const { kind = 'gif' } = figures;
+  const { kind } = figures;
   if (recipe.plays > 0 && fileKind(kind).shownAs === 'movie') {
     notes.push({
       kind: 'viewers',

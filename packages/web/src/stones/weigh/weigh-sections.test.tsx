@@ -13,6 +13,7 @@ import { NotesSection } from './NotesSection.js';
 import { PaletteSection } from './PaletteSection.js';
 
 const FIGURES: TrialFigures = {
+  kind: 'gif',
   ...{ bytes: 100_000, width: 480, height: 270, frames: 25, durationMs: 1000, colors: 3, likeness: 0.97 },
   ...{ steady: null, frameBytes: [60_000, ...Array(24).fill(1600)], palettes: 1 },
   ...{ palette: ['#102030', '#aabbcc', '#ffffff'], paletteShares: [0.2, 0.7, 0.1] },
