@@ -19,11 +19,11 @@ import { usePacedPlan, useStagePlan } from '../../stage/use-stage-plan.js';
 import { FramePlace, PlayControls } from '../../stone/footage-screen.js';
 import type { LaidBlock } from '../../workers/compose-work.js';
 import type { ComposedPictures } from '../../workers/composed-pictures.js';
+import { useLookPictures } from './colour/use-look-pictures.js';
 import { setDressView, showLooks, useDressView } from './dress-view.js';
 import { OverlayGround } from './OverlayGround.js';
 import { momentOf } from './reel-time.js';
-import { useLookPictures } from './use-look-pictures.js';
-import { VeilStage } from './VeilStage.js';
+import { VeilStage } from './veils/VeilStage.js';
 
 /** The loop as it will be, playing while it is dressed; veils are laid on footage. */
 export function DressStage() {

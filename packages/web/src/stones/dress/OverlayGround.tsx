@@ -13,7 +13,7 @@ import type { LaidBlock } from '../../workers/compose-work.js';
 import { arrowStep, CORNERS } from './arrow-step.js';
 import { changeEntry, changeStyle } from './dress-edits.js';
 import { setDressView, useDressView } from './dress-view.js';
-import { moveEmblem, sizeEmblem } from './emblem-edits.js';
+import { moveEmblem, sizeEmblem } from './edge/emblem-edits.js';
 import classes from './ground.module.css';
 import { type Guide, SAFE_MARGIN, snapBlock } from './snap-block.js';
 import { useDressEdits, useDressPart } from './use-dress.js';

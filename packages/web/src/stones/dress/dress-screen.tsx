@@ -2,16 +2,16 @@ import { SegmentedControl } from '@mantine/core';
 import type { ComponentType } from 'react';
 import type { StoneScreen } from '../../stone/stone.js';
 import { BankHead } from '../../ui/Bank.js';
-import { CaptionsBank } from './CaptionsBank.js';
-import { ColourBank } from './ColourBank.js';
 import { CopySection } from './CopySection.js';
+import { CaptionsBank } from './captions/CaptionsBank.js';
+import { ColourBank } from './colour/ColourBank.js';
 import { DressStage } from './DressStage.js';
 import { DressStrip } from './DressStrip.js';
 import classes from './dress.module.css';
 import { type DressTab, setDressView, useDressView } from './dress-view.js';
-import { EdgeBank } from './EdgeBank.js';
-import { VeilStrip } from './VeilBars.js';
-import { VeilsBank } from './VeilsBank.js';
+import { EdgeBank } from './edge/EdgeBank.js';
+import { VeilStrip } from './veils/VeilBars.js';
+import { VeilsBank } from './veils/VeilsBank.js';
 
 export const screen: StoneScreen = { Stage: DressStage, Bank: DressBank, Lower: DressLower };
 

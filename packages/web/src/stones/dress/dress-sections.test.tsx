@@ -5,12 +5,12 @@ import { act, screen, within } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { openedPiece, show } from '../../testing/screen.js';
-import { CaptionsBank } from './CaptionsBank.js';
+import { CaptionsBank } from './captions/CaptionsBank.js';
 import { setDressView } from './dress-view.js';
-import { EdgeBank } from './EdgeBank.js';
+import { EdgeBank } from './edge/EdgeBank.js';
 import { OverlayGround } from './OverlayGround.js';
-import { outcomeWords, VeilsBank } from './VeilsBank.js';
-import { newVeil } from './veil-edits.js';
+import { outcomeWords, VeilsBank } from './veils/VeilsBank.js';
+import { newVeil } from './veils/veil-edits.js';
 
 beforeEach(() => setDressView({ chosen: null, typing: null, tab: 'captions', paints: false }));
 

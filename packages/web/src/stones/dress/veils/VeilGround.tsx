@@ -1,12 +1,12 @@
 import { type ShareRect, type Veil, veilAt } from '@muted-pond/core/dress';
 import { type KeyboardEvent, type PointerEvent as ReactPointerEvent, useRef } from 'react';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import type { StageGround } from '../../stage/StageRoom.js';
-import { arrowStep, CORNERS } from './arrow-step.js';
-import { changeEntry } from './dress-edits.js';
-import { setDressView, useDressView } from './dress-view.js';
-import classes from './ground.module.css';
-import { useDressPart } from './use-dress.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import type { StageGround } from '../../../stage/StageRoom.js';
+import { arrowStep, CORNERS } from '../arrow-step.js';
+import { changeEntry } from '../dress-edits.js';
+import { setDressView, useDressView } from '../dress-view.js';
+import classes from '../ground.module.css';
+import { useDressPart } from '../use-dress.js';
 import { placedAt } from './veil-edits.js';
 import { rectOnShown, rectOnTake } from './veil-ground-place.js';
 

@@ -2,15 +2,15 @@ import { Button, FileButton } from '@mantine/core';
 import { COLOUR_LIMITS, colourFunctions, inTurn, writeCube } from '@muted-pond/core/colour';
 import { IconDownload, IconUpload } from '@tabler/icons-react';
 import { useState } from 'react';
-import { fetchTable, putLayerFile } from '../../api/layers.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { BankSection } from '../../ui/Bank.js';
-import { tellProblem } from '../../ui/notify.js';
-import { saveText } from '../../ui/save-text.js';
-import classes from './dress.module.css';
-import { withColour } from './dress-edits.js';
-import { LiveSlider } from './LiveSlider.js';
-import { useDressEdits, useShown } from './use-dress.js';
+import { fetchTable, putLayerFile } from '../../../api/layers.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import { BankSection } from '../../../ui/Bank.js';
+import { tellProblem } from '../../../ui/notify.js';
+import { saveText } from '../../../ui/save-text.js';
+import classes from '../dress.module.css';
+import { withColour } from '../dress-edits.js';
+import { LiveSlider } from '../LiveSlider.js';
+import { useDressEdits, useShown } from '../use-dress.js';
 
 /** A colour table of one's own in the .cube form, read and written. */
 export function TableSection() {

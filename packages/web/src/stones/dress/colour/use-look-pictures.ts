@@ -1,9 +1,9 @@
 import type { LoopReel } from '@muted-pond/core/loop';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
-import type { StagePlan } from '../../pictures/composed-frames.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { closeLooks, showLooks, useDressView } from './dress-view.js';
+import type { StagePlan } from '../../../pictures/composed-frames.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import { closeLooks, showLooks, useDressView } from '../dress-view.js';
 
 /**
  * Keeps small pictures of each look on a frame of this loop: the one on the stage when it stands still. While a hand is down, and while

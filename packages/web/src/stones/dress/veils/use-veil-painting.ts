@@ -1,14 +1,14 @@
 import { createMask, type Mask } from '@muted-pond/core/still';
 import { useMemo } from 'react';
-import { keepMask, loadMask } from '../../paint/mask-pictures.js';
-import { sizeOfMasks } from '../../paint/mask-size.js';
-import type { PlaceOn } from '../../paint/painter.js';
-import { type Painting, type PaintKeeping, usePainter } from '../../paint/use-painter.js';
-import { takeNow } from '../../piece/piece-take.js';
-import { useWorkspace, type Workspace } from '../../piece/workspace-context.js';
-import type { DrawWay } from '../../stage/draw.js';
-import { addEntry, changeEntry, removeEntry } from './dress-edits.js';
-import { setDressView, useDressView } from './dress-view.js';
+import { keepMask, loadMask } from '../../../paint/mask-pictures.js';
+import { sizeOfMasks } from '../../../paint/mask-size.js';
+import type { PlaceOn } from '../../../paint/painter.js';
+import { type Painting, type PaintKeeping, usePainter } from '../../../paint/use-painter.js';
+import { takeNow } from '../../../piece/piece-take.js';
+import { useWorkspace, type Workspace } from '../../../piece/workspace-context.js';
+import type { DrawWay } from '../../../stage/draw.js';
+import { addEntry, changeEntry, removeEntry } from '../dress-edits.js';
+import { setDressView, useDressView } from '../dress-view.js';
 import { boundsOf, newVeil, rebased, rectAt } from './veil-edits.js';
 
 /** Strokes that hide; each is kept as one undo step. A stroke with no veil chosen makes one. */

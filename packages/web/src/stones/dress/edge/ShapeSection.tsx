@@ -2,14 +2,14 @@ import { SegmentedControl } from '@mantine/core';
 import type { Matte, Size } from '@muted-pond/core/pixels';
 import { framedSize, RECIPE_LIMITS, type Recipe } from '@muted-pond/core/recipe';
 import { useStore } from 'zustand';
-import { useTake } from '../../piece/piece-take.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { shownRecipe } from '../../store/piece-store.js';
-import { BankSection } from '../../ui/Bank.js';
-import { ChoiceRow } from '../../ui/ChoiceRow.js';
-import { Colour } from './Colour.js';
-import classes from './dress.module.css';
-import { useDressEdits } from './use-dress.js';
+import { useTake } from '../../../piece/piece-take.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import { shownRecipe } from '../../../store/piece-store.js';
+import { BankSection } from '../../../ui/Bank.js';
+import { ChoiceRow } from '../../../ui/ChoiceRow.js';
+import { Colour } from '../Colour.js';
+import classes from '../dress.module.css';
+import { useDressEdits } from '../use-dress.js';
 
 const SHAPES = {
   own: null,

@@ -1,8 +1,8 @@
 import { Button, FileButton, Select, Text } from '@mantine/core';
 import { FONT_IDS, FONTS } from '@muted-pond/core/dress';
-import { putLayerFile } from '../../api/layers.js';
-import { tellProblem } from '../../ui/notify.js';
-import classes from './dress.module.css';
+import { putLayerFile } from '../../../api/layers.js';
+import { tellProblem } from '../../../ui/notify.js';
+import classes from '../dress.module.css';
 import { fontLabel, useFonts } from './use-fonts.js';
 
 interface FontChoiceProps {

@@ -1,7 +1,7 @@
 import { COLOUR_PARTS, type ColourPart } from '@muted-pond/core/colour';
-import { ChoiceRow } from '../../ui/ChoiceRow.js';
-import { withColour } from './dress-edits.js';
-import { useDressEdits } from './use-dress.js';
+import { ChoiceRow } from '../../../ui/ChoiceRow.js';
+import { withColour } from '../dress-edits.js';
+import { useDressEdits } from '../use-dress.js';
 
 const PART_NAMES: Record<ColourPart, string> = {
   everywhere: 'the whole picture',

@@ -1,8 +1,8 @@
 import { type Caption, chooseFonts, FONT_IDS, FONTS, type FontFace, isOwnFont } from '@muted-pond/core/dress';
 import { useQueries, useQuery } from '@tanstack/react-query';
-import { callApi } from '../../api/client.js';
-import { fontsUrl, fontUrl } from '../../api/frame-urls.js';
-import { useDressPart } from './use-dress.js';
+import { callApi } from '../../../api/client.js';
+import { fontsUrl, fontUrl } from '../../../api/frame-urls.js';
+import { useDressPart } from '../use-dress.js';
 
 const path = (url: string) => url.replace('/api/', '');
 

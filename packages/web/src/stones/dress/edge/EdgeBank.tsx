@@ -3,19 +3,19 @@ import { ANCHORS, BORDER_LIMITS, EMBLEM_LIMITS, type Emblem } from '@muted-pond/
 import type { Matte } from '@muted-pond/core/pixels';
 import { IconUpload } from '@tabler/icons-react';
 import { useState } from 'react';
-import { putLayerFile } from '../../api/layers.js';
-import { BankSection } from '../../ui/Bank.js';
-import { tellDone, tellProblem } from '../../ui/notify.js';
-import { Colour } from './Colour.js';
-import classes from './dress.module.css';
-import { addEntry, changeEntry, withDress } from './dress-edits.js';
-import { setDressView, useDressView } from './dress-view.js';
-import { EntryList } from './EntryList.js';
+import { putLayerFile } from '../../../api/layers.js';
+import { BankSection } from '../../../ui/Bank.js';
+import { tellDone, tellProblem } from '../../../ui/notify.js';
+import { Colour } from '../Colour.js';
+import classes from '../dress.module.css';
+import { addEntry, changeEntry, withDress } from '../dress-edits.js';
+import { setDressView, useDressView } from '../dress-view.js';
+import { EntryList } from '../EntryList.js';
+import { LiveSlider } from '../LiveSlider.js';
+import { TimeSection } from '../TimeSection.js';
+import { useDressEdits, useDressPart } from '../use-dress.js';
 import { newEmblem } from './emblem-edits.js';
-import { LiveSlider } from './LiveSlider.js';
 import { ShapeSection } from './ShapeSection.js';
-import { TimeSection } from './TimeSection.js';
-import { useDressEdits, useDressPart } from './use-dress.js';
 
 /** What runs along the frame, and what is laid on it: border, corners, another shape, emblems. */
 export function EdgeBank() {

@@ -1,17 +1,17 @@
 import { Button } from '@mantine/core';
 import { COLOUR_LIMITS, LOOK_IDS, LOOKS, type LookId } from '@muted-pond/core/colour';
 import { useEffect, useRef } from 'react';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { SavingsProgress } from '../../trials/SavingsProgress.js';
-import { useSavings } from '../../trials/use-savings.js';
-import { BankSection } from '../../ui/Bank.js';
-import { formatBytes, formatChange } from '../../ui/format.js';
-import classes from './dress.module.css';
-import { withColour } from './dress-edits.js';
-import { useDressView } from './dress-view.js';
-import { LiveSlider } from './LiveSlider.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import { SavingsProgress } from '../../../trials/SavingsProgress.js';
+import { useSavings } from '../../../trials/use-savings.js';
+import { BankSection } from '../../../ui/Bank.js';
+import { formatBytes, formatChange } from '../../../ui/format.js';
+import classes from '../dress.module.css';
+import { withColour } from '../dress-edits.js';
+import { useDressView } from '../dress-view.js';
+import { LiveSlider } from '../LiveSlider.js';
+import { useDressEdits, useShown } from '../use-dress.js';
 import { PartChoice } from './PartChoice.js';
-import { useDressEdits, useShown } from './use-dress.js';
 
 /** Looks as small pictures of this loop, and what each weighs when that is asked for. */
 export function LooksSection() {

@@ -1,11 +1,11 @@
 import type { ShareRect } from '@muted-pond/core/dress';
 import type { Size } from '@muted-pond/core/pixels';
 import { useStore } from 'zustand';
-import { placeOnShown, placeOnTake } from '../../paint/pointer-place.js';
-import { useTake } from '../../piece/piece-take.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import type { DrawWay } from '../../stage/draw.js';
-import { shownRecipe } from '../../store/piece-store.js';
+import { placeOnShown, placeOnTake } from '../../../paint/pointer-place.js';
+import { useTake } from '../../../piece/piece-take.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import type { DrawWay } from '../../../stage/draw.js';
+import { shownRecipe } from '../../../store/piece-store.js';
 
 /** The part of the take that is seen, in shares of it. */
 export function useShownPart(): ShareRect {

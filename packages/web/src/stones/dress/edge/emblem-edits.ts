@@ -1,7 +1,7 @@
 import { type Anchor, EMBLEM_LIMITS, type Emblem } from '@muted-pond/core/dress';
 import type { Size } from '@muted-pond/core/pixels';
 import type { Recipe } from '@muted-pond/core/recipe';
-import { changeEntry } from './dress-edits.js';
+import { changeEntry } from '../dress-edits.js';
 
 /** An emblem to begin with: in the corner where signs stand. */
 export function newEmblem(id: string, name: string, hash: string): Emblem {

@@ -1,12 +1,12 @@
 import { Button } from '@mantine/core';
 import { COLOUR_LIMITS, keepsColours, OWN_COLOURS } from '@muted-pond/core/colour';
-import { BankSection } from '../../ui/Bank.js';
-import classes from './dress.module.css';
-import { withColour } from './dress-edits.js';
-import { LiveSlider } from './LiveSlider.js';
+import { BankSection } from '../../../ui/Bank.js';
+import classes from '../dress.module.css';
+import { withColour } from '../dress-edits.js';
+import { LiveSlider } from '../LiveSlider.js';
+import { useDressEdits, useShown } from '../use-dress.js';
 import { LooksSection } from './LooksSection.js';
 import { TableSection } from './TableSection.js';
-import { useDressEdits, useShown } from './use-dress.js';
 
 const GRADES = [
   ['exposure', 'Exposure', ' stops', 0.05, 'Each stop doubles or halves the light'],

@@ -10,16 +10,16 @@ import {
 } from '@muted-pond/core/dress';
 import { reelCentiseconds } from '@muted-pond/core/timing';
 import { useState } from 'react';
-import { usePieceLoop } from '../../piece/piece-loop.js';
-import { useTake } from '../../piece/piece-take.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { BankSection } from '../../ui/Bank.js';
-import { tellDone, tellProblem } from '../../ui/notify.js';
-import { saveText } from '../../ui/save-text.js';
-import classes from './dress.module.css';
-import { withDress } from './dress-edits.js';
+import { usePieceLoop } from '../../../piece/piece-loop.js';
+import { useTake } from '../../../piece/piece-take.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import { BankSection } from '../../../ui/Bank.js';
+import { tellDone, tellProblem } from '../../../ui/notify.js';
+import { saveText } from '../../../ui/save-text.js';
+import classes from '../dress.module.css';
+import { withDress } from '../dress-edits.js';
 
-import { useDressEdits, useDressPart } from './use-dress.js';
+import { useDressEdits, useDressPart } from '../use-dress.js';
 
 const MOST_BYTES = 4 * 1024 ** 2;
 

@@ -2,14 +2,14 @@ import { useElementSize } from '@mantine/hooks';
 import type { Veil } from '@muted-pond/core/dress';
 import { boundaryTime, nearestBoundary } from '@muted-pond/core/timing';
 import { type PointerEvent as ReactPointerEvent, useRef } from 'react';
-import { useTake } from '../../piece/piece-take.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { Strip } from '../../strip/Strip.js';
-import { useStripView } from '../../strip/use-strip-view.js';
-import { changeEntry } from './dress-edits.js';
-import { setDressView, useDressView } from './dress-view.js';
-import classes from './strip.module.css';
-import { useDressPart } from './use-dress.js';
+import { useTake } from '../../../piece/piece-take.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import { Strip } from '../../../strip/Strip.js';
+import { useStripView } from '../../../strip/use-strip-view.js';
+import { changeEntry } from '../dress-edits.js';
+import { setDressView, useDressView } from '../dress-view.js';
+import classes from '../strip.module.css';
+import { useDressPart } from '../use-dress.js';
 import { useFollow } from './use-follow.js';
 
 /** The footage, and beneath it each veil: on which frames it lies, where it was set, and how sure it followed. */

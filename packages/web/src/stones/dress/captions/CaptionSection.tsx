@@ -8,15 +8,15 @@ import {
   cleanText,
 } from '@muted-pond/core/dress';
 import { useState } from 'react';
-import { BankSection } from '../../ui/Bank.js';
-import { NumberEntry } from '../../ui/NumberEntry.js';
-import { Colour } from './Colour.js';
-import classes from './dress.module.css';
-import { changeEntry, changeStyle } from './dress-edits.js';
+import { BankSection } from '../../../ui/Bank.js';
+import { NumberEntry } from '../../../ui/NumberEntry.js';
+import { Colour } from '../Colour.js';
+import classes from '../dress.module.css';
+import { changeEntry, changeStyle } from '../dress-edits.js';
+import { LiveSlider } from '../LiveSlider.js';
+import { TimeSection } from '../TimeSection.js';
+import { useDressEdits } from '../use-dress.js';
 import { FontChoice } from './FontChoice.js';
-import { LiveSlider } from './LiveSlider.js';
-import { TimeSection } from './TimeSection.js';
-import { useDressEdits } from './use-dress.js';
 import { useMissingLetters } from './use-fonts.js';
 
 const ALIGNMENT_NAMES: Record<Alignment, string> = { left: 'Left', centre: 'Centre', right: 'Right' };

@@ -1,14 +1,14 @@
 import { Button, Menu } from '@mantine/core';
 import { CAPTION_STARTS, type Caption, newCaption } from '@muted-pond/core/dress';
 import { IconPlus } from '@tabler/icons-react';
-import { BankSection } from '../../ui/Bank.js';
+import { BankSection } from '../../../ui/Bank.js';
+import classes from '../dress.module.css';
+import { addEntry } from '../dress-edits.js';
+import { setDressView, useDressView } from '../dress-view.js';
+import { EntryList } from '../EntryList.js';
+import { useDressEdits, useDressPart } from '../use-dress.js';
 import { CaptionSection } from './CaptionSection.js';
-import classes from './dress.module.css';
-import { addEntry } from './dress-edits.js';
-import { setDressView, useDressView } from './dress-view.js';
-import { EntryList } from './EntryList.js';
 import { SubtitlesSection } from './SubtitlesSection.js';
-import { useDressEdits, useDressPart } from './use-dress.js';
 
 /** Words over the picture. */
 export function CaptionsBank() {

@@ -2,12 +2,12 @@ import type { FollowView, FollowWay } from '@muted-pond/core/api';
 import { withFollowed } from '@muted-pond/core/dress';
 import { skipToken, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { beginFollow, stopFollow } from '../../api/follow.js';
-import { keepNewest } from '../../api/newest.js';
-import { keys } from '../../api/queries.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { tellProblem } from '../../ui/notify.js';
-import { changeEntry } from './dress-edits.js';
+import { beginFollow, stopFollow } from '../../../api/follow.js';
+import { keepNewest } from '../../../api/newest.js';
+import { keys } from '../../../api/queries.js';
+import { useWorkspace } from '../../../piece/workspace-context.js';
+import { tellProblem } from '../../../ui/notify.js';
+import { changeEntry } from '../dress-edits.js';
 
 export interface Follow {
   /** Null where nothing was followed since this window opened. */
