@@ -1,7 +1,7 @@
 import { SIGNATURE_SIZE } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
 import { movingMask, type Ripple, resizeMask, type StillSettings } from '@muted-pond/core/still';
-import { ALL_MOVES, type MovingPlaces } from '../workers/seam-work.js';
+import { ALL_MOVES, type MovingPlaces } from '../seam/seam-work.js';
 import { paintOf } from './mask-pictures.js';
 import { previewOfSize } from './preview-size.js';
 

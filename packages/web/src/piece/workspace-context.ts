@@ -1,10 +1,10 @@
 import { createContext, useContext } from 'react';
 import type { ComposedFrames } from '../pictures/composed-frames.js';
 import type { FrameCache } from '../pictures/frame-cache.js';
+import type { SeamStore } from '../seam/seam-store.js';
 import type { Autosave } from '../store/autosave.js';
 import type { FilesStore } from '../store/files-store.js';
 import type { PieceStore } from '../store/piece-store.js';
-import type { SeamStore } from '../store/seam-store.js';
 import type { SessionStore } from '../store/session-store.js';
 
 /** Everything that a stone can reach. One per opened piece. */

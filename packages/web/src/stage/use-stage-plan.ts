@@ -10,9 +10,9 @@ import { useStore } from 'zustand';
 import type { StagePlan } from '../pictures/composed-frames.js';
 import { filesOf } from '../piece/piece-take.js';
 import { useRecipeBy } from '../piece/use-recipe-by.js';
-import { useWeaves } from '../piece/weaving.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { sentenceOf } from '../ui/sentence.js';
+import { useWeaves } from '../weave/use-weaving.js';
 import type { ComposedPictures, HeldPictures } from '../workers/composed-pictures.js';
 
 const NO_WEAVES: Weaves = {};

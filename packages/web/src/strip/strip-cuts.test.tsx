@@ -1,8 +1,8 @@
 // @vitest-environment jsdom
 import { act, screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
+import type { SeamAnswer } from '../seam/seam-work.js';
 import { openedPiece, show } from '../testing/screen.js';
-import type { SeamAnswer } from '../workers/seam-work.js';
 import { Strip } from './Strip.js';
 
 const ANSWER: SeamAnswer = {

@@ -12,10 +12,10 @@ import type { OpenFile } from '../api/queries.js';
 import { ComposedFrames } from '../pictures/composed-frames.js';
 import { createFrameCache } from '../pictures/frame-cache.js';
 import { type Workspace, WorkspaceContext } from '../piece/workspace-context.js';
+import { createSeamStore } from '../seam/seam-store.js';
 import { createAutosave } from '../store/autosave.js';
 import { createFilesStore } from '../store/files-store.js';
 import { createPieceStore } from '../store/piece-store.js';
-import { createSeamStore } from '../store/seam-store.js';
 import { createSessionStore } from '../store/session-store.js';
 import { theme } from '../theme.js';
 

@@ -5,26 +5,27 @@ import { lazy, Suspense, useEffect, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { connection } from '../api/connection.js';
 import { type OpenFile, savePiece, useOpenFiles, usePiece } from '../api/queries.js';
+import { movingPlaces } from '../paint/moving-places.js';
 import { ComposedFrames } from '../pictures/composed-frames.js';
 import { createFrameCache } from '../pictures/frame-cache.js';
-import { pieceTake } from '../piece/piece-take.js';
-import { type Workspace, WorkspaceContext } from '../piece/workspace-context.js';
+import { pieceTake, useTake } from '../piece/piece-take.js';
+import { useWorkspace, type Workspace, WorkspaceContext } from '../piece/workspace-context.js';
+import { createSeamStore } from '../seam/seam-store.js';
+import { useSeamKeeper } from '../seam/use-seam-keeper.js';
 import stage from '../stage/stage.module.css';
 import type { Stone, StoneScreen } from '../stone/stone.js';
 import { STONES } from '../stones/index.js';
 import { createAutosave } from '../store/autosave.js';
 import { createFilesStore } from '../store/files-store.js';
 import { createPieceStore } from '../store/piece-store.js';
-import { createSeamStore } from '../store/seam-store.js';
 import { createSessionStore, recallPlace, rememberPlace } from '../store/session-store.js';
 import strip from '../strip/strip.module.css';
 import { LostPage } from '../ui/LostPage.js';
 import { Scrolled } from '../ui/Scrolled.js';
 import { sentenceOf } from '../ui/sentence.js';
+import { useWeaveKeeper } from '../weave/use-weave-keeper.js';
 import { Course } from './Course.js';
 import { TopBar } from './TopBar.js';
-import { useSeamKeeper } from './use-seam-keeper.js';
-import { useWeaveKeeper } from './use-weave-keeper.js';
 import { useWorkspaceKeys } from './use-workspace-keys.js';
 import classes from './workspace.module.css';
 
@@ -147,8 +148,9 @@ function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenF
 }
 
 function Opened({ stone }: { stone: Stone }) {
+  const { store, seams } = useWorkspace();
   useWorkspaceKeys();
-  useSeamKeeper();
+  useSeamKeeper({ store, seams, take: useTake(), movingPlaces });
   useWeaveKeeper();
   // Once this stone is there, the others are fetched, so that nobody waits when walking on.
   useEffect(() => {

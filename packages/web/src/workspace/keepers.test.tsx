@@ -10,7 +10,7 @@ import { takeNow } from '../piece/piece-take.js';
 import type { Workspace } from '../piece/workspace-context.js';
 import { useHoldingKeeper } from '../stones/still/use-holding.js';
 import { openedPiece, show } from '../testing/screen.js';
-import { useWeaveKeeper } from './use-weave-keeper.js';
+import { useWeaveKeeper } from '../weave/use-weave-keeper.js';
 
 beforeEach(() => void vi.useFakeTimers({ shouldAdvanceTime: true }));
 afterEach(() => void vi.useRealTimers());

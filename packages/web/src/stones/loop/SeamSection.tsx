@@ -3,10 +3,10 @@ import { GOOD_SEAM, type JoinAdvice, joinOf } from '@muted-pond/core/loop';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { nudgeEnd, setJoin } from '../../piece/loop-edits.js';
-import { useSeamNow } from '../../piece/seam-now.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import classes from './loop.module.css';
+import { useSeamNow } from './seam-now.js';
 import { WeaveAdviceNote } from './WeaveAdviceNote.js';
 
 /** Below this a joint is plain to see. */

@@ -9,8 +9,8 @@ import { useTake } from '../../piece/piece-take.js';
 import { useKeptRecipeBy } from '../../piece/use-recipe-by.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { tellProblem } from '../../ui/notify.js';
+import { useWeaveAdviser } from '../../weave/use-weave-adviser.js';
 import classes from './loop.module.css';
-import { useWeaveAdviser } from './use-weave-adviser.js';
 
 /** How long the hand must rest before it is looked whether a take can be woven, ms. */
 const REST_MS = 900;

@@ -2,18 +2,18 @@ import { Button, Progress } from '@mantine/core';
 import { framesMissing, joinOf, WOVEN_LIMITS, type Woven } from '@muted-pond/core/loop';
 import { useStore } from 'zustand';
 import { setJoin, widenSpan } from '../../piece/loop-edits.js';
-import { MovesSlider } from '../../piece/MovesSlider.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
-import { useMappedWeave, useReelWeave, useWeaving } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
-import { wovenWords } from '../../piece/woven-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { tellProblem } from '../../ui/notify.js';
+import { MovesSlider } from '../../weave/MovesSlider.js';
+import { useWeaveAdviser } from '../../weave/use-weave-adviser.js';
+import { useMappedWeave, useReelWeave, useWeaving } from '../../weave/use-weaving.js';
+import { wovenWords } from '../../weave/woven-words.js';
 import classes from './loop.module.css';
 import { setLoopView, useLoopView } from './loop-view.js';
-import { useWeaveAdviser } from './use-weave-adviser.js';
 
 /** How parts of the picture go round in their own time: how much of it, over which length, and what was done. */
 export function WovenSection() {

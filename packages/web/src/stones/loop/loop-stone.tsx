@@ -1,7 +1,7 @@
 import { usePieceLoop } from '../../piece/piece-loop.js';
-import { useSeamNow } from '../../piece/seam-now.js';
 import type { Stone } from '../../stone/stone.js';
 import { formatSeconds } from '../../ui/format.js';
+import { useSeamNow } from './seam-now.js';
 
 export const loopStone: Stone = {
   id: 'loop',

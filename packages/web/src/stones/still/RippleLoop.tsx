@@ -16,15 +16,15 @@ import type { Ripple } from '@muted-pond/core/still';
 import { type FrameTimes, reelCentiseconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { wovenRound } from '../../piece/loop-edits.js';
-import { MovesSlider } from '../../piece/MovesSlider.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
-import { useWeaving } from '../../piece/weaving.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
-import { wovenWords } from '../../piece/woven-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { tellProblem } from '../../ui/notify.js';
+import { MovesSlider } from '../../weave/MovesSlider.js';
+import { useWeaving } from '../../weave/use-weaving.js';
+import { wovenWords } from '../../weave/woven-words.js';
 import classes from './still.module.css';
 
 /** A join that has a length begins with so many frames of the reel: rounds of ripples are short. */

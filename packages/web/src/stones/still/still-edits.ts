@@ -9,7 +9,7 @@ import {
   type StillSettings,
 } from '@muted-pond/core/still';
 import { wovenRound } from '../../piece/loop-edits.js';
-import type { FoundRounds } from '../../workers/seam-work.js';
+import type { FoundRounds } from '../../seam/seam-work.js';
 
 /** Changes of what is held; all pure. */
 

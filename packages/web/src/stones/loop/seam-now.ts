@@ -1,8 +1,8 @@
 import { joinOf, ownWeave, REEL_WEAVE } from '@muted-pond/core/loop';
 import { useStore } from 'zustand';
-import { shownRecipe } from '../store/piece-store.js';
-import { useWeaving } from './weaving.js';
-import { useWorkspace } from './workspace-context.js';
+import { useWorkspace } from '../../piece/workspace-context.js';
+import { shownRecipe } from '../../store/piece-store.js';
+import { useWeaving } from '../../weave/use-weaving.js';
 
 /** The joint of a piece as it is known now. */
 export interface SeamNow {

@@ -1,12 +1,12 @@
 import type { WeaveAdvice } from '@muted-pond/core/api';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef } from 'react';
-import { keepNewest } from '../../api/newest.js';
-import { keys } from '../../api/queries.js';
-import { requestWeaveAdvice } from '../../api/weaving.js';
-import { useWeaveAdvice } from '../../piece/weaving.js';
-import { useWorkspace } from '../../piece/workspace-context.js';
-import { tellProblem } from '../../ui/notify.js';
+import { keepNewest } from '../api/newest.js';
+import { keys } from '../api/queries.js';
+import { requestWeaveAdvice } from '../api/weaving.js';
+import { useWorkspace } from '../piece/workspace-context.js';
+import { tellProblem } from '../ui/notify.js';
+import { useWeaveAdvice } from './use-weaving.js';
 
 /** Asks whether, and over which length, the piece can be woven. */
 export function useWeaveAdviser() {

@@ -2,7 +2,7 @@ import type { WeavingView } from '@muted-pond/core/api';
 import { WOVEN_LIMITS } from '@muted-pond/core/loop';
 import { describe, expect, it } from 'vitest';
 import { withLastParts } from '../api/weaving.js';
-import { wovenRound } from './loop-edits.js';
+import { wovenRound } from '../piece/loop-edits.js';
 import { fromMovesSlider, toMovesSlider } from './moves-scale.js';
 import { wovenWords } from './woven-words.js';
 

@@ -1,6 +1,6 @@
 import { type LoopLength, USUAL_LOOP_LENGTH } from '@muted-pond/core/loop';
 import { createStore, type StoreApi } from 'zustand';
-import type { FoundRounds, SeamAnswer } from '../workers/seam-work.js';
+import type { FoundRounds, SeamAnswer } from './seam-work.js';
 
 /** What is known of the piece's seams, and where loops are looked for. Belongs to this window. */
 export interface SeamState {

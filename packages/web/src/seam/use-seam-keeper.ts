@@ -1,28 +1,40 @@
 import { seamsKey } from '@muted-pond/core/derived';
 import { seamWindow } from '@muted-pond/core/loop';
 import { SIGNATURE_BYTES } from '@muted-pond/core/motion';
+import type { Size } from '@muted-pond/core/pixels';
 import type { StillSettings } from '@muted-pond/core/still';
+import type { FrameTimes } from '@muted-pond/core/timing';
 import { useEffect } from 'react';
 import { useStore } from 'zustand';
 import { useSignatures } from '../api/signatures.js';
-import { movingPlaces } from '../paint/moving-places.js';
-import { useTake } from '../piece/piece-take.js';
-import { useWorkspace } from '../piece/workspace-context.js';
-import { shownRecipe } from '../store/piece-store.js';
+import { type PieceStore, shownRecipe } from '../store/piece-store.js';
 import { sentenceOf } from '../ui/sentence.js';
-import { SeamClient } from '../workers/seam-client.js';
-import { ALL_MOVES, type MovingPlaces } from '../workers/seam-work.js';
+import { SeamClient } from './seam-client.js';
+import type { SeamStore } from './seam-store.js';
+import { ALL_MOVES, type MovingPlaces } from './seam-work.js';
 
 const ENDED_AGAIN =
   'Looking for seams in this footage ended again and again. Shorten the span, or reload this page; the next change tries once more.';
+
+/** Of which piece seams are looked for. */
+interface SeamKeeping {
+  readonly store: PieceStore;
+  readonly seams: SeamStore;
+  readonly take: {
+    readonly times: FrameTimes;
+    readonly size: Size;
+    readonly frameCount: number;
+    readonly footage: { readonly id: string } | null;
+  };
+  /** What moves of a picture that is held; the same function always. */
+  movingPlaces(still: StillSettings, take: Size): Promise<MovingPlaces>;
+}
 
 /**
  * Keeps the seam store true to the recipe: a worker answers anew whenever something changes, the newest
  * question first.
  */
-export function useSeamKeeper(): void {
-  const { store, seams } = useWorkspace();
-  const take = useTake();
+export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping): void {
   const span = useStore(store, (state) => shownRecipe(state).span);
   const window = seamWindow(take.frameCount, span);
   const footage = take.frameCount > 1 ? (take.footage?.id ?? null) : null;
@@ -39,9 +51,9 @@ export function useSeamKeeper(): void {
     const client = new SeamClient(
       { type: 'footage', signatures, window: { start: window.start, end: window.end }, times, size },
       {
-        open: () => new Worker(new URL('../workers/seam.worker.ts', import.meta.url), { type: 'module' }),
+        open: () => new Worker(new URL('./seam.worker.ts', import.meta.url), { type: 'module' }),
         answered({ answer }) {
-          seams.setState({ status: 'ready', answer, stale: false });
+          seams.setState({ status: 'ready', problem: null, answer, stale: false });
           askIfChanged();
         },
         failed: () => seams.setState({ status: 'failed', problem: ENDED_AGAIN, answer: null, stale: false }),
@@ -98,5 +110,5 @@ export function useSeamKeeper(): void {
       client.end();
       seams.setState({ findRounds: null });
     };
-  }, [footage, signatures, isWhole, unread, take, window.start, window.end, store, seams]);
+  }, [footage, signatures, isWhole, unread, take, window.start, window.end, store, seams, movingPlaces]);
 }

@@ -5,8 +5,8 @@ import { skipToken, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { keys } from '../api/queries.js';
+import { useWorkspace } from '../piece/workspace-context.js';
 import { shownRecipe } from '../store/piece-store.js';
-import { useWorkspace } from './workspace-context.js';
 
 /** What is woven of the piece, or being woven; null where nothing is. */
 export function useWeaving(): WeavingView | null {

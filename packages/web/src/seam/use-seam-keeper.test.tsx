@@ -1,0 +1,143 @@
+// @vitest-environment jsdom
+import { SIGNATURE_BYTES } from '@muted-pond/core/motion';
+import type { Recipe } from '@muted-pond/core/recipe';
+import { act, waitFor } from '@testing-library/react';
+import { beforeEach, expect, it, vi } from 'vitest';
+import { useTake } from '../piece/piece-take.js';
+import { useWorkspace } from '../piece/workspace-context.js';
+import { openedPiece, show } from '../testing/screen.js';
+import type { SeamWorker } from './seam-client.js';
+import { ALL_MOVES, type SeamMessage, type SeamReply } from './seam-work.js';
+import { useSeamKeeper } from './use-seam-keeper.js';
+
+/** Workers that were opened, with what they were told. */
+let workers: ScriptedWorker[] = [];
+
+class ScriptedWorker implements SeamWorker {
+  readonly told: SeamMessage[] = [];
+  ended = false;
+  onmessage: SeamWorker['onmessage'] = null;
+  onerror: SeamWorker['onerror'] = null;
+  constructor() {
+    workers.push(this);
+  }
+  postMessage(message: SeamMessage): void {
+    this.told.push(message);
+  }
+  terminate(): void {
+    this.ended = true;
+  }
+  looks() {
+    return this.told.filter((message) => message.type === 'look');
+  }
+  /** Answers the question that was put last. */
+  answer(): void {
+    const answer = { id: this.looks().at(-1)?.id };
+    const data = { type: 'answer', answer } as unknown as SeamReply;
+    act(() => this.onmessage?.({ data } as MessageEvent<SeamReply>));
+  }
+  crash(): void {
+    act(() => this.onerror?.({ message: 'out of memory' } as ErrorEvent));
+  }
+}
+
+const movingPlaces = async () => ALL_MOVES;
+
+function Keeper() {
+  const { store, seams } = useWorkspace();
+  useSeamKeeper({ store, seams, take: useTake(), movingPlaces });
+  return null;
+}
+
+beforeEach(() => {
+  workers = [];
+  vi.stubGlobal('Worker', ScriptedWorker);
+});
+
+/** A piece whose footage is answered by the server, from a frame to another; `frames` of them at most. */
+function opened(frames = Number.POSITIVE_INFINITY) {
+  const piece = openedPiece();
+  const shown = show(null, piece);
+  const asked: string[] = [];
+  vi.stubGlobal('fetch', async (path: string) => {
+    asked.push(path);
+    const { searchParams } = new URL(path, 'http://pond.test');
+    const count = Number(searchParams.get('to')) - Number(searchParams.get('from'));
+    return new Response(new Uint8Array(Math.min(count, frames) * SIGNATURE_BYTES));
+  });
+  shown.rerender(shown.inside(<Keeper />));
+  const change = (next: (recipe: Recipe) => Recipe) => act(() => piece.store.getState().change(next));
+  return { ...shown, piece, asked, change, state: () => piece.seams.getState() };
+}
+
+const cropped = (recipe: Recipe): Recipe => ({
+  ...recipe,
+  framing: { ...recipe.framing, crop: { x: 0, y: 0, width: 300, height: 200 } },
+});
+
+it('seams are looked for once the footage is read, and stand until something that they depend on changes', async () => {
+  const { state, change } = opened();
+  await waitFor(() => expect(workers).toHaveLength(1));
+  const [worker] = workers;
+  expect(worker.told.map(({ type }) => type)).toEqual(['footage', 'look']);
+  worker.answer();
+  expect(state()).toMatchObject({ status: 'ready', stale: false, answer: { id: 1 } });
+  change((recipe) => ({ ...recipe, plays: 4, weigh: { ...recipe.weigh, width: 200 } }));
+  expect(worker.looks()).toHaveLength(1);
+  change(cropped);
+  // Those before stay on the screen until the new ones are there.
+  expect(state()).toMatchObject({ stale: true, answer: { id: 1 } });
+  expect(worker.looks().at(-1)?.recipe.framing.crop).toMatchObject({ width: 300 });
+  worker.answer();
+  expect(state()).toMatchObject({ status: 'ready', stale: false, answer: { id: 2 } });
+});
+
+it('one question is asked at a time, then the newest', async () => {
+  const { change, piece } = opened();
+  await waitFor(() => expect(workers).toHaveLength(1));
+  const [worker] = workers;
+  for (const end of [100, 110, 120]) change((recipe) => ({ ...recipe, span: { start: 50, end } }));
+  act(() => piece.seams.getState().lookWithin('span'));
+  expect(worker.looks()).toHaveLength(1);
+  worker.answer();
+  expect(worker.looks().slice(1)).toMatchObject([
+    { within: 'span', recipe: { span: { start: 50, end: 120 } } },
+  ]);
+});
+
+it('a worker that ends again and again is told of, and the next change tries once more', async () => {
+  const { state, change } = opened();
+  await waitFor(() => expect(workers).toHaveLength(1));
+  for (let crash = 0; crash < 3; crash++) workers[crash].crash();
+  expect(state().status).toBe('failed');
+  expect(state().problem).toContain('ended again and again');
+  expect(workers).toHaveLength(3);
+  change(cropped);
+  expect(workers).toHaveLength(4);
+  workers[3].answer();
+  expect(state()).toMatchObject({ status: 'ready', problem: null });
+});
+
+it('what cannot be read is told of, and nothing is looked for', async () => {
+  const piece = openedPiece();
+  show(<Keeper />, piece);
+  await waitFor(() => expect(piece.seams.getState().status).toBe('failed'));
+  expect(piece.seams.getState().problem).toMatch(/\.$/);
+  expect(workers).toEqual([]);
+});
+
+it('footage that the server still goes through is waited for', async () => {
+  const { state, asked } = opened(20);
+  await waitFor(() => expect(asked.length).toBeGreaterThan(0));
+  expect(state().status).toBe('reading');
+  expect(workers).toEqual([]);
+});
+
+it('the worker ends with the piece', async () => {
+  const { unmount, state } = opened();
+  await waitFor(() => expect(workers).toHaveLength(1));
+  expect(state().findRounds).not.toBeNull();
+  unmount();
+  expect(workers[0].ended).toBe(true);
+  expect(state().findRounds).toBeNull();
+});
