@@ -13,7 +13,7 @@ const source = join(root, 'packages/server/src');
 
 /** Packages that are bundled; all others are loaded from where they are installed, when they are wanted. */
 const BUNDLED =
-  /^(@muted-pond\/core|joi|commander|@hapi|@standard-schema|lru-cache|fflate|@resvg\/resvg-wasm)(\/|$)/;
+  /^(@muted-pond\/core|joi|commander|@hapi|@standard-schema|lru-cache|fflate|@resvg\/resvg-wasm|file-type|strtok3|token-types|uint8array-extras|@tokenizer|@borewit|ieee754)(\/|$)/;
 /** Files that threads of ours begin with; those of the server's jobs export what a pool calls. */
 const THREADS = readdirSync(source, { recursive: true })
   .filter((file) => file.endsWith('.worker.ts'))

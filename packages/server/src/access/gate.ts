@@ -1,11 +1,12 @@
+import { parse } from 'cookie';
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
 import { Problem, sendProblem } from '../problems/index.js';
 import { type AccessRules, isApiPath, refusalOf } from './rules.js';
-import { COOKIE, cookieOf, isToken, TOKEN_PAGE } from './token.js';
+import { COOKIE, isToken, TOKEN_PAGE } from './token.js';
 
-/** A year, s. */
-const COOKIE_SECONDS = 31_536_000;
+/** A year, ms. */
+const COOKIE_MS = 31_536_000_000;
 
 /** The practice host is on this machine too, at whichever port was free: its pictures are shown in its list. */
 const PRACTICE_HOST = 'http://localhost:*';
@@ -66,16 +67,13 @@ export function accessGate(rules: AccessRules): RequestHandler {
 }
 
 function askForToken(token: string, request: Request, response: Response, next: NextFunction): void {
-  if (isToken(cookieOf(request.headers.cookie, COOKIE), token)) {
+  if (isToken(parse(request.headers.cookie ?? '')[COOKIE], token)) {
     next();
     return;
   }
   const shown = new URLSearchParams(request.url.split('?')[1] ?? '').get('token') ?? undefined;
   if (request.method === 'GET' && isToken(shown, token)) {
-    response.setHeader(
-      'Set-Cookie',
-      `${COOKIE}=${token}; Max-Age=${COOKIE_SECONDS}; Path=/; HttpOnly; SameSite=Strict`,
-    );
+    response.cookie(COOKIE, token, { maxAge: COOKIE_MS, httpOnly: true, sameSite: 'strict' });
     // Two slashes would name another host.
     response.redirect(303, request.path.replace(/^[/\\]+/, '/'));
     return;

@@ -21,15 +21,6 @@ export function isToken(shown: string | undefined, token: string): boolean {
   return timingSafeEqual(digest(shown ?? ''), digest(token));
 }
 
-/** The value of one cookie of a Cookie header (RFC 6265, 4.2.1). */
-export function cookieOf(header: string | undefined, name: string): string | undefined {
-  for (const pair of (header ?? '').split(';')) {
-    const [key, ...value] = pair.trim().split('=');
-    if (key === name) return value.join('=');
-  }
-  return undefined;
-}
-
 /** A page that asks for the token, without a script. */
 export const TOKEN_PAGE = `<!doctype html><html lang="en"><meta charset="utf-8"><title>Muted Pond</title>
 <form method="get" action="/"><h1>Muted Pond</h1>
