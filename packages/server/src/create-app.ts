@@ -14,7 +14,7 @@ import { ProblemFilter } from './problems/index.js';
 import { dataFolders, type Settings } from './settings.js';
 import { serveWebFiles } from './web-files.js';
 
-/** Whoever brings a file in slowly is waited for; a line on which nothing comes is let go, ms. */
+/** An upload may be slow; a connection on which no byte arrives for so long is closed, ms. */
 const SILENT_MS = 120_000;
 
 /**

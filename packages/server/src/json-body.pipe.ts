@@ -3,11 +3,11 @@ import { forbiddenKey } from '@muted-pond/core/schema';
 import { type ArgumentMetadata, StandardSchemaValidationPipe } from '@nestjs/common';
 import { Problem } from './problems/index.js';
 
-/** Says all that is wrong. */
+/** Reports every fault. */
 const thorough = new StandardSchemaValidationPipe({
   validateOptions: { libraryOptions: { abortEarly: false, convert: false } },
 });
-/** Says the first thing that is wrong: of a large document, all of them would take minutes. */
+/** Reports the first fault: all faults of a large document would take minutes. */
 const brief = new StandardSchemaValidationPipe({ validateOptions: { libraryOptions: { convert: false } } });
 
 /** Checks what was sent against its schema; a request that should carry something and does not is told so. */

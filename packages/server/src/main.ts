@@ -9,7 +9,7 @@ import { endOnSignals } from './signals.js';
 import { startProblem } from './start-problem.js';
 import { WARM_UP_WORKER } from './threads/index.js';
 
-// A promise that nobody looked after is a fault of ours, and no reason to end what others wait for.
+// An unhandled rejection is a bug, but it must not end the server for everybody else.
 process.on('unhandledRejection', (reason) => console.error('A promise was left alone:', reason));
 
 try {

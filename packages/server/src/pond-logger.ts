@@ -1,6 +1,6 @@
 import { ConsoleLogger } from '@nestjs/common';
 
-/** What the framework says of itself at every start; nobody running the application needs it. */
+/** Log contexts of the framework itself, which are dropped. */
 const FRAMEWORK = new Set([
   'NestFactory',
   'InstanceLoader',

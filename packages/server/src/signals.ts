@@ -1,4 +1,4 @@
-/** Longest time for saying good-bye, ms. */
+/** Longest time of a graceful shutdown, ms. */
 const LONGEST_END_MS = 1800;
 /** A terminal sends its signal to every process of a command: what comes so soon is the same one, ms. */
 const SAME_SIGNAL_MS = 400;

@@ -5,7 +5,7 @@ import { Problem } from '../problems/index.js';
 export interface AccessRules {
   /** Names and addresses by which it may be reached, lower case, without a port. */
   readonly names: ReadonlySet<string>;
-  /** What a browser must have shown once; null where only this machine can reach it. */
+  /** The token that a browser must have sent once; null where only this machine can reach the server. */
   readonly token: string | null;
 }
 

@@ -15,7 +15,7 @@ export function readToken(path: string): string {
   return token;
 }
 
-/** Takes equally long whatever is wrong. */
+/** Compares in constant time. */
 export function isToken(shown: string | undefined, token: string): boolean {
   const digest = (text: string) => createHash('sha256').update(text).digest();
   return timingSafeEqual(digest(shown ?? ''), digest(token));

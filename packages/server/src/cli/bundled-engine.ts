@@ -8,8 +8,8 @@ import * as decoder from '../decoder/index.js';
 import type { render as renderFiles } from './render.js';
 
 /**
- * Stands for `render.ts` in the bundle (tools/bundle-cli.mjs): there it is one script, and beside it lies the code
- * that V8 made of it when it was built. Of another V8 than that, the code is passed over.
+ * Stands for `render.ts` in the bundle (tools/bundle-cli.mjs): there it is one script, and beside it lies the
+ * code that V8 made of it when it was built. Another version of V8 ignores that code.
  */
 export const { render } = loadEngine(fileURLToPath(new URL('../bundle/engine.cjs', import.meta.url)));
 

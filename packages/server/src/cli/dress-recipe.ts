@@ -30,7 +30,7 @@ export interface DressedRecipe {
   readonly layers: readonly MakingLayer[];
   /** What was left out, in sentences. */
   readonly notes: readonly string[];
-  /** Takes away what was laid down for the making. */
+  /** Removes the temporary files. */
   cleanUp(): Promise<void>;
 }
 

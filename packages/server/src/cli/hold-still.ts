@@ -29,7 +29,7 @@ const SMALL_EDGE = 3;
 export interface HeldRecipe {
   readonly recipe: Recipe;
   readonly layers: readonly MakingLayer[];
-  /** Takes away what was laid down for the making. */
+  /** Removes the temporary files. */
   cleanUp(): Promise<void>;
 }
 

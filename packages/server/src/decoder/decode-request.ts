@@ -14,7 +14,7 @@ export interface DecodeRequest<Facts extends MediaFacts = MediaFacts> {
   readonly size: Size;
   readonly format: FrameFormat;
   readonly timeLimitMs?: number;
-  /** Work that nobody waits for gives way to work that somebody does. */
+  /** Runs at a lower priority (nice): nobody waits for it. */
   readonly background?: boolean;
   /** Ends the decoder at once; the generator then returns. */
   readonly signal?: AbortSignal;

@@ -12,7 +12,7 @@ const ENTRIES = [
   'packet=stream_index,pts,dts,duration,flags',
 ].join(':');
 
-/** What ffprobe tells of a file, JSON; and what it complains of on the way. */
+/** The output of ffprobe on a file, JSON, and its error output. */
 export type HeaderText = Awaited<ReturnType<typeof decoderText>>;
 
 /** Asks ffprobe for headers and packets. */

@@ -15,7 +15,7 @@ const TIME_LIMIT_MS = 120_000;
 /** Where a smaller share of what is decoded is wanted, a decoder that knows what is wanted is sooner done. */
 const LEAST_SHARE = 0.5;
 
-/** A video that is read before anybody knows what it is. */
+/** A video that is decoded before its headers are known. */
 interface Reading {
   readonly headers: Promise<HeaderText>;
   readonly run: DecoderRun;
@@ -36,16 +36,17 @@ interface ReadPicture extends ToldPicture {
 const readings = new Map<string, Reading>();
 
 /**
- * Begins to read a video before anybody knows what it is: whoever asks for its headers or its frames soon after
- * finds them begun. All frames are decoded, at their own size, with the colours of nearly all footage; where
- * something else is wanted or the footage is not like that, this is dropped and nothing is lost but the start.
+ * Starts to decode a video before its headers are known: a request for its headers or frames soon after finds
+ * them under way. All frames are decoded, at their own size, with the colours of nearly all footage; where
+ * something else is wanted or the footage is not like that, this is dropped and nothing is lost but the
+ * start.
  */
 export function readAhead(path: string): void {
   const log = new PassThrough({ objectMode: true });
   const run = runDecoder('ffmpeg', decoderArguments(path), TIME_LIMIT_MS, {
     onLog: (line) => log.write(line),
   });
-  // What is wrong with the file is found by whoever reads it knowing what it is.
+  // Errors of the file are reported by the regular read.
   run.ended.catch(() => {}).finally(() => log.end());
   const headers = readHeaderText(path);
   headers.catch(() => {});

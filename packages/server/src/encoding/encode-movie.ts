@@ -40,7 +40,7 @@ export interface MovieEncoding {
   add(frames: readonly PixelFrame[]): Promise<void>;
   /** The finished file as the encoder wrote it. */
   finish(): Promise<Uint8Array>;
-  /** Ends it before its time; does nothing to one that has ended. */
+  /** Aborts the encoder; does nothing where it has ended. */
   abandon(): Promise<void>;
 }
 

@@ -44,7 +44,7 @@ export class UploadsService implements OnApplicationBootstrap {
       datastore: this.store,
       relativeLocation: true,
       maxSize: settings.mostUploadBytes,
-      // Only the interface itself is let in at all; nothing is allowed to others.
+      // The gate lets only the interface in; no other origin is allowed.
       allowedOrigins: () => false,
       onUploadFinish: async (_, upload) => {
         const view = await this.footage.viewOf(await this.finish(upload));

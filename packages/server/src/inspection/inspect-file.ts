@@ -3,7 +3,7 @@ import { IsolatedProcess } from '../processes/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import { assertDecodes, type Inspection } from './inspect-here.js';
 
-/** Longer than this, a picture is made to hurt, ms. */
+/** Time limit of reading one picture; one that takes longer is refused as malicious, ms. */
 const LONGEST_MS = 60_000;
 /** Read by libraries in the process itself; videos have processes of their own. */
 const FOREIGN: readonly FileKind[] = ['picture', 'webp-animation', 'gif'];
@@ -13,9 +13,9 @@ const isolated = new IsolatedProcess<Inspection, MediaFacts>(
 );
 
 /**
- * Looks at a file that somebody brought, for the server: what it is, when its frames are shown, and whether its
- * first one can be decoded. Its content decides, never its name. Whatever it does to its reader, it does to
- * nobody else.
+ * Looks at a file that somebody brought, for the server: what it is, when its frames are shown, and whether
+ * its first one can be decoded. Its content decides, never its name. A file that crashes its reader harms
+ * nothing else.
  * @param name what the user calls the file, for messages.
  * @throws UserError with a sentence, for everything that cannot be used.
  */

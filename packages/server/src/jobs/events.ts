@@ -8,7 +8,7 @@ export class PondEvents implements BeforeApplicationShutdown {
   private readonly subject = new Subject<PondEvent>();
   readonly stream: Observable<PondEvent> = this.subject.asObservable();
 
-  /** Says good-bye to whoever listens. */
+  /** Ends the streams of all listeners. */
   beforeApplicationShutdown(): void {
     this.subject.complete();
   }

@@ -6,15 +6,15 @@ import { CORES } from '../threads/index.js';
 import { Job } from './job.entity.js';
 import { PRIORITY, type Priority, TaskQueue } from './task-queue.js';
 
-/** What is known of a kind of job before there is one. */
+/** A kind of job, as it is registered. */
 export interface JobKind<Payload> {
   readonly name: string;
   readonly priority: Priority;
   /** Stopped whenever something of a higher priority comes, and taken up again behind it. */
   readonly yields?: boolean;
-  /** Does it. Whatever goes wrong is its own to tell; what is thrown is logged. */
+  /** Runs the job. The job reports its own failures; what it throws is logged. */
   run(payload: Payload, job: RunningJob): Promise<void>;
-  /** It was being worked on when the server stopped: told at the next start. */
+  /** Called at the next start for a job that ran when the server stopped. */
   interrupted(payload: Payload, id: string): Promise<void>;
 }
 
@@ -27,7 +27,7 @@ interface Active {
   readonly kind: JobKind<unknown>;
   readonly abort: AbortController;
   readonly ended: Promise<void>;
-  /** It has to give way, and begins again behind those that it gave way to. */
+  /** It yields to jobs of a higher priority, and is queued again behind them. */
   yielding: AbortController | null;
 }
 
@@ -46,7 +46,7 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
 
   constructor(@InjectRepository(Job) private readonly rows: Repository<Job>) {}
 
-  /** Makes a kind known; before the application starts. */
+  /** Registers a kind; to be called before the application starts. */
   define<Payload>(kind: JobKind<Payload>): void {
     this.kinds.set(kind.name, kind as JobKind<unknown>);
   }

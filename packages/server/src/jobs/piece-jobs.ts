@@ -5,7 +5,7 @@ import type { Jobs } from './jobs.service.js';
 import { nextRevision } from './revision.js';
 import type { Priority } from './task-queue.js';
 
-/** What of a job decides its course. */
+/** The part of a view that every job has. */
 type ToldJob = Pick<JobView, 'piece' | 'state' | 'problem' | 'revision'>;
 
 /** Changes what is known of a job. @param tell whether others are told at once. */

@@ -10,8 +10,9 @@ const TELL_EVERY_MS = 80;
 const STOP_WITHIN_MS = 3000;
 
 /**
- * Runs a job in the pool whose worker is a told one. Its child processes are ended and what it wrote on the way
- * is removed here, at once, by the thread that can do so also while the job's own computes, or is no more.
+ * Runs a job in the pool; its worker is a `progressWorker`. Its child processes are ended and its scratch
+ * folder is removed here: the main thread can do that at once, also while the job's thread computes or after
+ * it has died.
  * @param onProgress is called at once and then now and then; `tell` says whether it is time to tell others.
  * @throws the signal's reason when the job was stopped.
  * @throws UserError what a person can mend.
@@ -32,7 +33,7 @@ export async function runInThread<Progress, Result>(
       else children.add(message.pid);
       return;
     }
-    // What was on its way when the job was stopped is said of nothing any more.
+    // Messages of a stopped job are dropped.
     if (signal.aborted) return;
     const now = Date.now();
     const tell = now - toldAt >= TELL_EVERY_MS;

@@ -1,6 +1,6 @@
 import PQueue, { type Queue } from 'p-queue';
 
-/** How much somebody waits for it; what the hand waits for goes first. */
+/** How urgent a task is; what somebody waits for goes first. */
 export const PRIORITY = { hand: 40, trial: 30, fit: 20, batch: 10, background: 0 } as const;
 export type Priority = keyof typeof PRIORITY;
 

@@ -44,7 +44,10 @@ interface ThreadJobServices {
   readonly cache: PictureCache;
 }
 
-/** Something that is worked out in a thread, of which each piece has one at a time. The same again costs nothing. */
+/**
+ * Something that is worked out in a thread, of which each piece has one at a time. Asking for the same result
+ * again costs nothing.
+ */
 export class ThreadJobs<Ask, Task extends object, Result, View extends JobView> {
   private readonly running: PieceJobs<Wish<Ask>, View>;
   private readonly cache: PictureCache;

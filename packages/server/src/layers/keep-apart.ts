@@ -5,7 +5,7 @@ import { THREAD_ENDING } from '../threads/index.js';
 import type { KeptLayer } from './keep-layer.js';
 import type { LayerRequest } from './layer-requests.js';
 
-/** Longer than this, a file is made to hurt, ms. */
+/** Time limit of reading one file; one that takes longer is refused as malicious, ms. */
 const LONGEST_MS = 30_000;
 
 const isolated = new IsolatedProcess<LayerRequest, KeptLayer | FontFace>(
@@ -13,7 +13,7 @@ const isolated = new IsolatedProcess<LayerRequest, KeptLayer | FontFace>(
 );
 
 /**
- * Looks at a file that was brought in, in a process whose death is only its own.
+ * Checks an uploaded file in a child process.
  * @throws UserError where it cannot be used.
  */
 export async function keepApart(kind: LayerKind, path: string, name: string): Promise<KeptLayer> {

@@ -168,7 +168,7 @@ async function unpackFont(file: Uint8Array): Promise<Uint8Array> {
   }
 }
 
-/** Letters are drawn with it once, so that a font made to hurt hurts nobody later. */
+/** Letters are drawn with it once, so that a malicious font fails here and not later. */
 async function tryFont(bytes: Uint8Array, family: string): Promise<void> {
   const library = await svgLibrary();
   const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="400" height="60"><text x="4" y="40" font-size="24" font-family="${family.replace(/[&<>"]/g, '')}">Abc äöü 0123</text></svg>`;

@@ -13,17 +13,17 @@ import { type MakingLayer, openFrameSource } from './frame-source.js';
 import type { MakingFile } from './making-file.js';
 
 export interface ComposedReel {
-  /** One a pick of the reel; a frame shown twice stands there twice. */
+  /** One for each frame of the reel; a source frame that is shown twice stands there twice. */
   readonly frames: readonly PixelFrame[];
   readonly decodeMs: number;
   readonly composeMs: number;
   readonly figures: StepFigures;
 }
 
-/** What of it is remembered. */
+/** The part that is cached. */
 type RememberedReel = Omit<ComposedReel, 'decodeMs' | 'composeMs'>;
 
-/** The steps that were run last in this thread: what is only dressed anew takes its frames over. */
+/** The steps that were run last in this thread: a change of the dress alone reuses their frames. */
 let latest: StepsRun | null = null;
 /** Frames of the take that are held for that, bytes. */
 const MOST_LATEST = 96 * 1024 ** 2;
@@ -35,7 +35,7 @@ export interface ComposeListener {
   onFrame?(frame: PixelFrame): void;
 }
 
-/** Takes all frames of the plan's reel through the steps, or gives what was made of the same a moment ago. */
+/** Takes all frames of the plan's reel through the steps, or returns them from the cache. */
 export async function composeReel(
   files: readonly MakingFile[],
   plan: RenderPlan,

@@ -22,7 +22,7 @@ export interface DecodedSource extends FrameSource {
   waitedMs(): number;
 }
 
-/** @param sizeOf the size in which a file is decoded; as the steps like it best where none is given. */
+/** @param sizeOf the size in which a file is decoded; the size that the steps prefer where none is given. */
 export function openFrameSource(
   files: readonly MakingFile[],
   layers: readonly MakingLayer[],

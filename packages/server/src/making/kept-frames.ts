@@ -2,7 +2,7 @@ import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { type DecodeRequest, decodeFrames } from '../media/index.js';
 import { threadCache } from '../threads/index.js';
 
-/** The part of all that is remembered that the frames of one request may take. */
+/** Share of the thread's cache that the frames of one request may take. */
 const MOST_SHARE = 0.75;
 
 /** A decoded frame of a file, and its number there. */
@@ -20,7 +20,7 @@ export async function* decodeKept(
 ): AsyncGenerator<KeptFrame, void, undefined> {
   const { width, height } = request.size;
   const keyOf = (frame: number) => `frame ${request.hash} ${width} ${height} ${frame}`;
-  // Held from here on: what is remembered may go while frames are given.
+  // Referenced from here on: the cache may evict them while frames are given.
   const there = new Map<number, PixelFrame>();
   for (const frame of request.frames) {
     const [picture] = threadCache.get(keyOf(frame))?.frames ?? [];

@@ -42,7 +42,7 @@ export interface MakingProgress {
 /** Shares of the whole for progress, as measured on the demo footage. */
 const DECODE_SHARE = 0.45;
 const ENCODE_SHARE = 0.45;
-/** Of reading the footage, where it is woven and nobody has asked for that before. */
+/** Share of reading that weaving takes, where the weave is not cached. */
 const WEAVE_SHARE = 0.5;
 
 export interface MakingOptions {
@@ -53,7 +53,7 @@ export interface MakingOptions {
   readonly measures?: boolean;
 }
 
-/** A file that is finished but for the figures that take a second look at it. */
+/** A finished file whose measured figures are still missing. */
 export interface UnmeasuredFile {
   readonly bytes: Uint8Array;
   /** Of its pictures, px. */
@@ -73,7 +73,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const { mostHeld = MOST_HELD, measures = true } = options;
   const onProgress = risingOnly(options.onProgress);
   const started = performance.now();
-  // Those who help are ready by the time the footage is decoded.
+  // The helpers are ready by the time the footage is decoded.
   const threads = helperThreads();
   const { kind } = recipe.weigh;
   const maker = MAKERS[kind];

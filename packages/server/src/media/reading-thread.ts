@@ -7,8 +7,8 @@ import type { ThreadReply, ThreadRequest } from './reading-work.js';
 const WORKER = new URL(`./reading.worker.${THREAD_ENDING}`, import.meta.url);
 
 /**
- * A thread of its own for what is read here rather than by the decoder, so that whoever asks can go on
- * answering others.
+ * A thread of its own for formats that are not read by the decoder, so that the thread that asks stays
+ * responsive.
  */
 let thread: Worker | null = null;
 /** What is told when the thread ends by itself. */

@@ -6,7 +6,7 @@ import { type DetailedError, Upload } from 'tus-js-client';
 /** Parts of a file: enough of them that a break is felt, and none so small that sending takes long. */
 const PARTS = 10;
 const SMALLEST_PART = 16 * 1024;
-/** Waits before a line that broke is taken up again, ms. */
+/** Pauses before a broken connection is resumed, ms. */
 const RETRY_DELAYS = [100, 300, 900, 2000, 4000];
 
 /** The host looked at the file, or at what was said of it, and does not want it. */
@@ -21,7 +21,7 @@ export class HostRefusal extends Error {
   }
 }
 
-/** The line broke more often than it was taken up again. */
+/** The connection broke more often than it is resumed. */
 export class LineBroke extends Error {
   override readonly name = 'LineBroke';
 

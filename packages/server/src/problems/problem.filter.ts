@@ -4,7 +4,7 @@ import type { Response } from 'express';
 import { diskFull, isDiskFull } from '../disk/index.js';
 import { Problem } from './problem.js';
 
-/** Codes of what is wrong outside: who asked is told, and the log is not filled. */
+/** Codes of faults outside of the server: the client is told, and nothing is logged. */
 const TOLD = ['closing', 'disk_full'];
 
 /** Every error leaves as application/problem+json (RFC 9457) with a title a person can act on. */
@@ -67,7 +67,7 @@ export function problemSentence(error: unknown, log: Logger): string {
   return message;
 }
 
-/** Whoever was sending is gone: nothing that we did wrong. */
+/** The sender has disconnected: no fault of the server. */
 function isBrokenOff(error: unknown): boolean {
   const { code, message } = (error ?? {}) as { code?: string; message?: string };
   return code === 'ERR_STREAM_PREMATURE_CLOSE' || code === 'ECONNRESET' || message === 'aborted';

@@ -26,9 +26,9 @@ export interface IsolatedOptions {
 }
 
 /**
- * Runs code that is not ours over files that are not ours, in processes whose death is only their own: a file
- * that ends its reader, takes too long or too much memory is refused, and the next one finds a new reader.
- * Processes are started when they are needed and used again.
+ * Runs third-party parsers over untrusted files in child processes: a file that crashes its parser, takes too
+ * long or too much memory is refused, and the next file gets a new process. Processes are started when they
+ * are needed and used again.
  */
 export class IsolatedProcess<Request, Reply> {
   private queue: PQueue | null = null;
@@ -84,10 +84,10 @@ export class IsolatedProcess<Request, Reply> {
     const child = spawnWatched(
       process.execPath,
       [...THREAD_ARGV, `--max-old-space-size=${MOST_HEAP_MIB}`, fileURLToPath(this.file)],
-      // Whoever waits for something small is answered first, and whoever brought a file is not forgotten.
+      // Small requests keep their priority; the reader still makes progress on a busy machine.
       { stdin: 'ignore', stdout: 'ignore', stderr: 'pipe', hasMessages: true, niceness: 5 },
     );
-    // What a crash prints is of no use to anybody: the file is told of in a sentence.
+    // The output of a crash is dropped: the file is refused with a sentence.
     child.stderr?.resume();
     child.on('error', () => {});
     // It does not keep this process from ending.

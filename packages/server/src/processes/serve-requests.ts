@@ -7,7 +7,7 @@ export type ProcessReply<Reply> =
   | { readonly type: 'refused'; readonly code: UserErrorCode; readonly message: string }
   | { readonly type: 'broken'; readonly stack: string };
 
-/** Answers requests one after the other, until whoever asks is gone. */
+/** Answers requests one after the other, until the parent disconnects. */
 export function serveRequests<Request, Reply>(handle: (request: Request) => Promise<Reply>): void {
   process.on('message', (request: Request) => {
     void handle(request)

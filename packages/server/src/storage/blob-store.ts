@@ -6,7 +6,7 @@ import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Problem } from '../problems/index.js';
 
-/** A file on its way in: complete and hashed, but nobody's yet. Ends by `keep` or `discard`. */
+/** An incoming file: complete and hashed, but without an owner yet. Ends by `keep` or `discard`. */
 export interface IncomingFile {
   readonly hash: string;
   readonly bytes: number;

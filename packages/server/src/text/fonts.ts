@@ -7,7 +7,7 @@ import { UserError } from '@muted-pond/core/errors';
 /** Fonts lie beside the core, built or not. */
 const FOLDER = new URL('../../../core/fonts/', import.meta.url);
 
-/** Ends the table of characters, and is none. (OpenType 1.9, "cmap", format 4.) */
+/** The end mark of a character table, which is not a character. (OpenType 1.9, "cmap", format 4.) */
 const END_OF_TABLE = 0xffff;
 
 let shipped: Promise<readonly FontFace[]> | null = null;

@@ -1,15 +1,15 @@
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 
-/** How long after a job a thread collects: what it made is on its way by then, ms. */
+/** How long after a job its thread collects garbage: the result has been sent by then, ms. */
 const AFTER_MS = 50;
 
 let collect: (() => void) | null = null;
 let waiting: NodeJS.Timeout | null = null;
 
 /**
- * Gives back the memory of what a job has left behind, shortly after its end. Pictures lie outside of the
- * heap by whose growth the engine decides when to collect: it would let them lie for many jobs more.
+ * Schedules a garbage collection for shortly after the end of a job. Pictures lie outside of the heap, whose
+ * growth triggers collections: the engine would keep them over many more jobs.
  */
 export function collectSoon(): void {
   waiting?.refresh();
@@ -19,13 +19,13 @@ export function collectSoon(): void {
   }, AFTER_MS).unref();
 }
 
-/** Gives it back at once: between the parts of what would take too much all together. */
+/** Collects garbage at once, between the parts of a reel that would take too much memory as a whole. */
 export function collectNow(): void {
   collect ??= exposedCollector();
   collect();
 }
 
-/** The engine's own call, which is hidden unless it is asked for. */
+/** V8's `gc`, which only a flag exposes. */
 function exposedCollector(): () => void {
   setFlagsFromString('--expose-gc');
   return runInNewContext('gc') as () => void;

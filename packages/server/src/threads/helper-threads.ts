@@ -5,19 +5,20 @@ import { collectNow } from './collect-garbage.js';
 import { coresForThisJob } from './cores.js';
 import { startThread, THREAD_ENDING } from './thread-files.js';
 
-/** What a helper of the threads is told. All arrays lie in shared memory. */
+/** The message to a helper thread. All arrays lie in shared memory. */
 export interface HelperMessage {
   readonly work: ParallelWork;
   readonly parts: number;
   /**
-   * Whole numbers: the next part that nobody has taken, how many are done, and how long a complaint there is.
+   * Whole numbers: the next part that nobody has taken, how many are done, and the length of the error
+   * message.
    */
   readonly counters: Int32Array;
-  /** Why a part could not be done, UTF-8. */
+  /** The error message of a part that failed, UTF-8. */
   readonly complaint: Uint8Array;
 }
 
-/** Said to a helper instead of work: what it has let go of is to be given back. */
+/** Sent to a helper instead of work: collect garbage. */
 export const COLLECT = 'collect';
 
 export const NEXT = 0;
@@ -50,7 +51,7 @@ export function helpersOfThisJob(): readonly Worker[] {
 }
 
 /**
- * Gives back what this thread and its helpers have let go of: shared memory lies until the last of them has
+ * Collects garbage in this thread and its helpers: shared memory is freed once every thread that held it has
  * collected.
  */
 export function collectEverywhere(): void {
@@ -109,7 +110,10 @@ export function runTogether(
   if (length > 0) throw new Error(new TextDecoder().decode(complaint.slice(0, length)));
 }
 
-/** A part that goes wrong counts as done, and says why: whoever waits for it then hears of it at once. */
+/**
+ * A part that fails counts as done and leaves its error message, so that the waiting thread hears of it at
+ * once.
+ */
 export function takeParts(
   { work, parts, counters, complaint }: HelperMessage,
   start: (work: ParallelWork) => (part: number) => void = startWork,

@@ -10,7 +10,7 @@ export interface JobContext {
   onChild(pid: number, state: 'started' | 'ended'): void;
 }
 
-/** A job was asked to stop, and does. */
+/** Thrown where a job that was asked to stop does so. */
 export class Stopped extends Error {
   override readonly name = 'Stopped';
 }

@@ -17,7 +17,7 @@ export type JobMessage<Progress> =
   | { readonly type: 'progress'; readonly progress: Progress }
   | { readonly type: 'child'; readonly pid: number; readonly state: 'started' | 'ended' };
 
-/** What travels with every told job. */
+/** Sent along with every job of a `progressWorker`. */
 export interface ProgressPort {
   readonly port: MessagePort;
   /** One whole number in shared memory: not 0 when the job is to stop. A message on the port says so too. */

@@ -18,8 +18,8 @@ interface SeenJob {
 }
 
 /**
- * Keeps the trials of a piece comparable: each is measured as it is seen at the width of the widest, behind
- * all that somebody waits for.
+ * Keeps the trials of a piece comparable: each is measured as it is seen at the width of the widest, at the
+ * lowest priority.
  */
 @Injectable()
 export class SeenLikenessService {

@@ -21,7 +21,7 @@ export interface Making {
 }
 
 /**
- * The trials in the making, and how far each is. What an ended making still says is told of nothing: only the
+ * The trials in the making, and how far each is. Messages of a making that has ended are ignored: only the
  * newest making of a trial is known here.
  */
 export class TrialsInProgress {

@@ -32,7 +32,7 @@ export interface MovieEncoder {
   sizeOf?(recipe: Recipe, size: Size): Size;
 }
 
-/** sRGB to what players of today take for granted: BT.709, studio range. */
+/** Converts sRGB to the colours that players assume: BT.709, studio range. */
 export const TO_YUV = 'scale=out_color_matrix=bt709:out_range=tv:flags=bicubic';
 /** A number of threads of its own: then the same frames make the same file on every machine. */
 export const FIXED_THREADS = ['-threads', '4'];

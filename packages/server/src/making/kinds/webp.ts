@@ -131,7 +131,7 @@ async function encodeRun(
   const encoded = readWebpFrames(bytes, { width, height }, stillMs).frames;
   if (!lead) return { frames: encoded, longerMs: 0 };
   const [first, ...rest] = encoded;
-  // What is to be cleared away after the left-out picture cannot be left out with it.
+  // A disposal after the left-out picture cannot be left out with it.
   if (first.isDisposed) return encodeRun(null, frames, delaysMs, recipe, isOpaque);
   return { frames: rest, longerMs: first.durationMs - LEAD_MS };
 }

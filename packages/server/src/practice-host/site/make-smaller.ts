@@ -11,7 +11,7 @@ const TIME_LIMIT_MS = 120_000;
 
 /**
  * Makes a file smaller as some places do, in its place.
- * @returns whether it could be done: of some kinds, such places keep their hands.
+ * @returns whether it could be done: such places leave some kinds as they are.
  */
 export async function makeSmaller(path: string, kind: FileKindId, width: number): Promise<boolean> {
   const narrow = Math.max(16, 2 * Math.round((width * SHARE) / 2));
