@@ -39,7 +39,7 @@ export interface Caption {
   readonly x: number;
   readonly y: number;
   readonly time: ShownTime | null;
-  /** How long it takes to come and to go; 0 at once. */
+  /** Duration of fading in and out; 0: none. */
   readonly fadeCs: number;
   readonly shown: boolean;
 }

@@ -39,7 +39,7 @@ export interface ColourPlanOptions {
   readonly ditherStrength: number;
   /** As settle takes it: levels for one frame of this reel. */
   readonly price: number;
-  /** How much cheaper a redrawn pixel is beside other redrawn ones, see SettleOptions; 0 if not given. */
+  /** Discount on the cost of a redrawn pixel beside other redrawn ones, see SettleOptions; 0 by default. */
   readonly merging?: number;
   /** What half-transparent edges are mixed with; their own colours by default. */
   readonly matte?: Matte;
@@ -51,7 +51,7 @@ export interface ColourPlanOptions {
   /** Frames from all over the reel, where it comes in parts and one palette is to serve them all; used up. */
   readonly sample?: readonly PixelFrame[];
   readonly onProgress?: (progress: RenderProgress) => void;
-  /** Who shares the work; alone if nobody is given. */
+  /** The threads that share the work; this one alone by default. */
   readonly threads?: ThreadPool;
 }
 
@@ -62,7 +62,7 @@ export interface ColourPlanning {
    * what can be measured of them is, while the others are waited for. @param count how many there will be.
    */
   look(count: number): FirstLook | null;
-  /** @param look what has seen the same frames, in their order. */
+  /** @param look what was measured on the same frames, in their order. */
   plan(part: readonly PixelFrame[], look?: FirstLook | null): PlannedReel;
 }
 

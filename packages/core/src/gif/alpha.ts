@@ -4,13 +4,13 @@ import { boundsOf } from './bounds.js';
 import { type FrameDraft, NOTHING, shownColour } from './draw-work.js';
 import type { Rect } from './writer.js';
 
-/** Keeps account of a reel whose pixels go out of sight and come back. */
+/** Tracks the pixels of a reel that become transparent and opaque again. */
 export interface AlphaReel {
-  /** What a frame needs: its own segments, and what disposal took away though it should still be seen. */
+  /** What a frame must draw: its own segments, and what disposal cleared though it should still be seen. */
   planned(frame: number): FrameDraft;
-  /** Where pixels go out of sight with the next frame, so that this one must be disposed of there. */
+  /** Where pixels become transparent in the next frame, so that this one must be disposed of there. */
   clearedAfter(frame: number): Rect | null;
-  /** The viewer takes a rectangle away (disposal to transparency). */
+  /** The viewer clears a rectangle (disposal to transparency). */
   dispose(rect: Rect): void;
 }
 

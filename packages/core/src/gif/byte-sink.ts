@@ -1,4 +1,4 @@
-/** Bytes that grow. It alone knows position and order; what is written are fields. */
+/** A growing buffer with a writing position. */
 export class ByteSink {
   private bytes = new Uint8Array(1 << 14);
   private used = 0;

@@ -13,7 +13,7 @@ const CHUNK_FRAMES = 9;
 export interface DrawSettings {
   /** How far similar pixel runs may be merged, in levels; 0 writes the plan exactly. */
   readonly squeeze: number;
-  /** What a pixel's change must bring to be drawn, in levels for one frame; 0 draws every change. */
+  /** The least benefit for which a changed pixel is drawn, in levels for one frame; 0 draws every change. */
   readonly redrawPrice: number;
   readonly isInterlaced: boolean;
   /** Whether the plan is a dither's: then its pattern is kept. */
@@ -28,7 +28,7 @@ export interface DrawWork extends ParallelJob<'draw'>, PlannedReel, DrawSettings
   readonly isFirst: boolean;
   /** Whether what was shown before goes on, so that most segments begin only because the part does. */
   readonly goesOn: boolean;
-  /** Whether what the last frame leaves is to be taken away. */
+  /** Whether the last frame is disposed of. */
   readonly clearsAtEnd: boolean;
   /** Entries besides the palette: 1 where something can be clear or unchanged. */
   readonly extraEntries: number;

@@ -8,7 +8,7 @@ export const NEAR = 16;
 export const BEAM = 8;
 /** What covering a pixel that need not be drawn is worth, as a share of one that must. */
 export const KEPT_SHARE = 0.05;
-/** What a string may owe before it is given up, in the worth of drawn pixels. */
+/** The loss at which a string is dropped from the search, in the worth of drawn pixels. */
 export const SLACK = 4;
 /** Strings over which the usual worth of a pixel is averaged: 1 / (1 − FADE). */
 export const FADE = 0.995;
@@ -19,7 +19,7 @@ export const FIRST_WORTH = 0.6;
  * colours lie far apart: their pattern stays. Many lie near: what is merged there makes no pattern worse.
  */
 export const PATTERN = 0.15;
-/** Where squeeze is nothing, a longer string is still better than a shorter one. */
+/** Without squeeze, a longer string is still preferred to a shorter one. */
 export const LEAST_WORTH = 1e-6;
 /** What a code costs, in squares of squeeze's levels. */
 const CODE_PRICE = 2;
@@ -45,7 +45,7 @@ export interface FrameDraft {
 }
 
 export interface BeginOptions {
-  /** What drawing a pixel must bring, squared levels for one frame; 0 draws every change. */
+  /** The least benefit for which a pixel is drawn, squared levels for one frame; 0 draws every change. */
   readonly hold: number;
   /**
    * Whether most segments begin only because a part of the reel does: then how long they last does not count,
@@ -77,7 +77,7 @@ export interface FrameDrawer {
    * @returns the smallest rectangle of it, or null.
    */
   begin(draft: FrameDraft, options: BeginOptions): Rect | null;
-  /** Shows what was marked as it is planned, without writing it. */
+  /** Marks the planned colours as shown, without writing them. */
   showPlanned(): void;
   /**
    * Writes a rectangle of the frame that was begun: LZW data from the code size to the terminator (GIF89a, 22

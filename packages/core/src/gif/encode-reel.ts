@@ -19,7 +19,7 @@ export interface GifOptions extends Partial<DrawSettings> {
   readonly clearsBetweenParts?: boolean;
   /** Called after each part with the share done, 0–1. */
   readonly onProgress?: (done: number) => void;
-  /** Who shares the work; alone if nobody is given. */
+  /** The threads that share the work; this one alone by default. */
   readonly threads?: ThreadPool;
 }
 

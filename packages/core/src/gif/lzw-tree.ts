@@ -16,7 +16,7 @@ export class LzwTree {
   private symbols: number[] = [];
   private nextCode = 0;
   private previous = -1;
-  /** Whether the entry that the last string will make stands there already, see `expect`. */
+  /** Whether the entry that the last string will create was already added, see `expect`. */
   private isAhead = false;
 
   /** @param minimumCodeBits 2–8: bits that hold every index, at least 2. */

@@ -86,8 +86,8 @@ interface DraftPixel {
 }
 
 /**
- * Draws without a kernel, where none can run, and as the reference that the kernel is tested against: the same
- * bytes, ten times as slow. Numbers are kept in single precision where the kernel keeps them so.
+ * Reference implementation of the kernel, used where none can run: the same bytes, ten times as slow. Numbers
+ * are single precision where the kernel's are.
  */
 export class PlainDrawer implements FrameDrawer {
   readonly shown: Uint32Array;

@@ -3,7 +3,7 @@ import { unpackImage } from './image-data.js';
 import { colourWord, type GifFile, type GifImage } from './reader.js';
 import type { Rect } from './writer.js';
 
-/** What a player keeps at most to start again from, bytes. */
+/** Bytes of screens that are kept to restart from, at most. */
 const MOST_KEPT = 96 * 1024 ** 2;
 
 /**
@@ -42,7 +42,7 @@ export class GifPlayer {
     return this.show(this.file.images[frame], true) as PixelFrame;
   }
 
-  /** Goes to the nearest place at or before a frame from which it can be reached. */
+  /** Restores the nearest kept screen from which a frame can be reached. */
   private start(frame: number): void {
     let from = this.next <= frame ? this.next : 0;
     for (const place of this.kept.keys()) if (place <= frame && place > from) from = place;
@@ -75,7 +75,7 @@ export class GifPlayer {
     }
   }
 
-  /** Draws an image and lets it give way as it says. @returns the screen between, where it is asked for. */
+  /** Draws an image and applies its disposal. @returns the screen between, where it is asked for. */
   private show(image: GifImage, isWanted = false): PixelFrame | null {
     const { width, height } = this.file;
     const before = image.disposal === 3 ? this.words.slice() : null;

@@ -13,7 +13,7 @@ import type { SeamField } from './seam-field.js';
 
 /** From this score on a joint is not noticed. */
 export const GOOD_SEAM = 92;
-/** Which good one is proposed first: what needs least to be done to the footage. */
+/** The order in which good joins are proposed: what changes the footage least comes first. */
 const ORDER: readonly AnyJoin['reason'][] = ['meets', 'at-rest', 'melts', 'woven'];
 
 /** A way to join, what it would score, and why it is proposed. */

@@ -15,7 +15,7 @@ import { type EditedReel, editReel, type ReelEdit, type ReelItem } from './reel-
 /** Frames a reel can have, repeats included. */
 export const MOST_REEL_FRAMES = 3000;
 
-/** What the weave of the whole reel is called. */
+/** The name of the weave of the whole reel. */
 export const REEL_WEAVE = 'reel';
 
 /** Everything that turns a span into a loop. */

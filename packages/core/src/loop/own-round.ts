@@ -13,18 +13,18 @@ import type { OwnStretch } from './joins/join.js';
 import { jumpBetween, type SeamField } from './seam-field.js';
 
 /**
- * How one region goes round by itself, whatever stretch the rest of the reel shows. It always runs forwards.
+ * The own loop of one region, whatever part of the take the rest of the reel shows. It always runs forwards.
  */
 export interface OwnRound {
   /** Its own stretch of the take: whole source frames, end exclusive. */
   readonly span: Span;
   /** A crossfade counts in frames of the reel. */
   readonly join: JoinSettings;
-  /** How often it goes round while the reel goes round once. */
+  /** Its cycles in one cycle of the reel. */
   readonly rounds: number;
 }
 
-/** A frame that stays longer than this many usual ones is a rest: the region rests as well. */
+/** A frame that is shown for more than so many usual delays is a rest: the region rests as well. */
 const RESTS_FROM = 2;
 
 /**

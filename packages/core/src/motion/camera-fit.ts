@@ -2,7 +2,7 @@ import { SIGMA_FROM_MEDIAN, TUKEY } from './robust.js';
 import { SIGNATURE_SIZE } from './signature.js';
 
 const ROUNDS = 4;
-/** A round that changes less than this, in pixels of a signature and in levels, is the last. */
+/** An iteration that changes less than this, in pixels of a signature and in levels, is the last. */
 const SETTLED = 2e-3;
 /** The least noise that is assumed, levels: rounding to whole levels. */
 const LEAST_NOISE = 0.5;
@@ -80,7 +80,7 @@ export function createCameraFit(from: Luma): (to: Luma) => CameraFit | null {
   };
 }
 
-/** One round of the fit: residuals beyond `reach` do not count. */
+/** One iteration of the fit: residuals beyond `reach` do not count. */
 function solveWeighted(
   across: Float32Array,
   down: Float32Array,

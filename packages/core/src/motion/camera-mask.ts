@@ -3,9 +3,9 @@ import { mapMotion, movingMargin } from './motion-map.js';
 import { createAlignTemplate, type Registration, type Similarity } from './register.js';
 import { warpLuma } from './warp.js';
 
-/** If more of the picture moves, nothing is left to see the camera by. */
+/** If more of the picture moves, too little is left to estimate camera motion. */
 const MOST_MOVING = 0.65;
-/** From one frame to the next a camera that is held goes no further than this, shares of the width. */
+/** The largest motion of a hand-held camera between neighbouring frames, shares of the width. */
 const MOST_STEP = 1e-3;
 /** The quieter part of the picture must fit better by this share where the camera is taken out. */
 const BETTER = 0.97;
@@ -17,11 +17,11 @@ const TEXTURED = 4;
 export type FramePair = readonly [LumaPicture, LumaPicture];
 
 /**
- * What is to be left out when the camera of a take is looked for: nothing, or what moves by itself.
+ * What is masked out when camera motion is estimated: nothing, or what moves by itself.
  * @param plate the frame that the others are to be brought to.
  * @param pairs others, of its size.
- * @returns 255 where something is left out, one byte a pixel; null where the camera stands still, or cannot be
- * seen for what moves.
+ * @returns 255 where something is left out, one byte a pixel; null where the camera stands still, or cannot
+ * be seen for what moves.
  */
 export function findCameraMask(plate: LumaPicture, pairs: readonly FramePair[]): Uint8Array | null {
   const nothing = new Uint8Array(plate.width * plate.height);

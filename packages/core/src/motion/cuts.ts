@@ -8,7 +8,7 @@ const LEAST_STEP = 8;
 const STANDS_OUT = 3;
 /** Frames on either side that it is held against. */
 const BESIDE = 2;
-/** Where so little of the light is spread as before, another picture is shown, whatever is beside it … */
+/** Where the histograms of luma share less than this, another picture is shown, whatever is beside it … */
 const OTHER_LIGHT = 0.6;
 /** … if it steps so far too, levels. */
 const OTHER_STEP = 16;

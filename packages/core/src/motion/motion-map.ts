@@ -5,7 +5,10 @@ import { warpLuma } from './warp.js';
 
 /** Frames looked at, at most. */
 export const MOTION_FRAMES = 32;
-/** Rounds of aligning and looking: what moves in the first is left out of the aligning in the second. */
+/**
+ * Iterations of alignment and measurement: what moves in the first is masked out of the alignment in the
+ * second.
+ */
 const ROUNDS = 2;
 /**
  * Spreads of the floor beyond which a place may move, and from which it surely does; and the least, levels.

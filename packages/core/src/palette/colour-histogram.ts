@@ -47,7 +47,10 @@ export function countColours(
   return { bins, weights, chromaWeights, values, exact };
 }
 
-/** The plain way, where there is no kernel: the sums of each bin in use, in the order in which they were met. */
+/**
+ * Reference implementation, used where no kernel can run: the sums of each bin in use, in the order in which
+ * they were met.
+ */
 export function countPlainly(reel: CountedReel, from: number, to: number): Float64Array {
   const binOf = new Map<number, number>();
   const sums: number[] = [];

@@ -20,7 +20,7 @@ export interface MovedCentres {
  */
 export type MoveCentres = (centres: Float64Array, sums: Float64Array, relocates: boolean) => MovedCentres;
 
-/** The plain way, where there is no kernel. */
+/** Reference implementation, used where no kernel can run. */
 export const movePlainly: MoveCentres = (centres, sums, relocates) => {
   const count = centres.length / 3;
   const clusters = Array.from({ length: count }, (_, i) => clusterOf(sums, i));

@@ -10,8 +10,8 @@ export interface NearestColour {
 }
 
 /**
- * The search behind it, in luma and scaled colour differences: entries sorted on luma, walked outwards from
- * the colour's own until the difference in luma alone is too far.
+ * The search, in luma and scaled colour differences: entries sorted on luma, walked outwards from the
+ * colour's own until the difference in luma alone is too far.
  * @param values three an entry: luma 0–255, scaled B − Y, scaled R − Y (see toOpponent).
  * @returns the search; its hint is an entry that is likely near, which makes it faster and changes nothing
  * else.

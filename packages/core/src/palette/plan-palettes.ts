@@ -27,7 +27,7 @@ export interface PalettePlanOptions {
   /** Colours in each palette, 1–256. */
   readonly colours: number;
   readonly chosen: ChosenColours;
-  /** What a byte is worth, in weighted squared levels: the price at which pixels were settled. */
+  /** The cost of a byte, in weighted squared levels: the one at which pixels were settled. */
   readonly bytePrice: number;
 }
 

@@ -8,9 +8,9 @@ import { createOpponentSearch, scaleChroma } from './nearest.js';
 const PASSES = 10;
 const SETTLING_PASSES = 2;
 /**
- * k-means over the histogram's bins, freed from where it began: after a pass, centres whose loss would cost
- * little are moved into the clusters with the most error (Patanè & Russo 2001, "The enhanced LBG algorithm").
- * Differences of colour count in each bin as they do where it is seen.
+ * k-means over the histogram's bins that does not depend on its start: after a pass, centres whose loss would
+ * cost little are moved into the clusters with the most error (Patanè & Russo 2001, "The enhanced LBG
+ * algorithm"). Differences of colour count in each bin as they do where it is seen.
  * @param start three a centre, as toOpponent gives them.
  * @param move moves the centres between passes: a kernel, or plain TypeScript where that cannot run.
  */
@@ -30,7 +30,7 @@ export function refineCentres(
   return moved;
 }
 
-/** The plain way, where there is no kernel: the same in double precision. */
+/** Reference implementation, used where no kernel can run: the same in double precision. */
 export function assignPlainly(histogram: ColourHistogram, classes: Uint8Array): AssignBins {
   const { bins, weights, chromaWeights, values } = histogram;
   const scales = CHROMA_SHARES.map(Math.sqrt);

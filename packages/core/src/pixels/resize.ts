@@ -55,9 +55,7 @@ export function createResizer(from: Size, to: Size, window: Rect = wholeOf(from)
   return makeResizer(from, to, window, createKernelResize) ?? { resize: (frame) => frame };
 }
 
-/**
- * The same without the kernel: the reference it is compared with, and what is used where there is no SIMD.
- */
+/** Reference implementation, used where there is no SIMD. */
 export function createPlainResizer(from: Size, to: Size, window: Rect = wholeOf(from)): Resizer {
   return makeResizer(from, to, window, () => null) ?? { resize: (frame) => frame };
 }

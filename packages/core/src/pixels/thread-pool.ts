@@ -10,13 +10,15 @@ export interface ParallelJob<Kind extends string = string> {
 /** Makes one thread ready for a job. @returns what does a part, by its number from 0. */
 export type StartJob<Job extends ParallelJob> = (job: Job) => (part: number) => void;
 
-/** Those who share the work. The result must not depend on who does which part, nor on their order. */
+/**
+ * Threads that share work. The result must not depend on which thread does which part, nor on their order.
+ */
 export interface ThreadPool {
-  /** Fresh memory that every thread of the threads can see. */
+  /** Fresh memory that every thread can see. */
   allocate(bytes: number): ArrayBufferLike;
   /**
-   * Sees to it that every part is done once, in any order and by any number of threads, before it returns.
-   * Other threads find `start` by the job's kind.
+   * Runs every part once, in any order and on any number of threads, and returns when all are done. Other
+   * threads find `start` by the job's kind.
    */
   run<Job extends ParallelJob>(job: Job, parts: number, start: StartJob<Job>): void;
 }

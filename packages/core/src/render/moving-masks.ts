@@ -3,7 +3,7 @@ import { createMask, joinMasks, LONGEST_MASK_SIDE, type Mask, movingMask } from 
 import type { FrameSource } from './frame-source.js';
 import type { HeldStill } from './plan-render.js';
 
-/** What moves in each layer, and in all of them together; the take's shape. */
+/** The mask of each layer, and of all layers together, in the take's shape. */
 export interface MovingMasks {
   readonly each: readonly Mask[];
   readonly all: Mask;

@@ -3,15 +3,15 @@ import type { PixelFrame } from '../pixels/index.js';
 import type { Span } from '../timing/index.js';
 import { type Masking, startMasking } from './masking.js';
 
-/** What is to be known of opaque frames before they can be settled. */
+/** What must be measured on opaque frames before they can be settled. */
 export interface Looked extends Masking {
-  /** The frames' scenes, one behind the other. */
+  /** The scenes of the frames, in their order. */
   readonly scenes: readonly Span[];
 }
 
 /** Frames being looked at as they come: it is done by the time the last is there. */
 export interface FirstLook {
-  /** The next frame. It may be written into afterwards. */
+  /** Adds the next frame, which may be overwritten afterwards. */
   add(frame: PixelFrame): void;
   /** @throws RangeError unless as many were added as had been told. */
   result(): Looked;
@@ -33,7 +33,7 @@ export function startLook(count: number): FirstLook {
   };
 }
 
-/** A look at frames that are all there. */
+/** The same for frames that are all there. */
 export function lookAt(frames: readonly PixelFrame[]): Looked {
   const look = startLook(frames.length);
   for (const frame of frames) look.add(frame);

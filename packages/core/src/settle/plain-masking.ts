@@ -16,7 +16,7 @@ export interface MaskingTools {
   classify(least: number, step: number, most: number): Uint8Array;
 }
 
-/** The plain way, where there is no kernel. */
+/** Reference implementation, used where no kernel can run. */
 export function startPlainMasking({ width, height }: Size): MaskingTools {
   const across = Math.ceil(width / SIDE);
   const down = Math.ceil(height / SIDE);

@@ -2,8 +2,8 @@ import { Segmenter } from './segment-series.js';
 import { GROUP, PASSES, type SettleStrip, type StripWork, stepCost } from './strip-work.js';
 
 /**
- * Settling a strip in plain TypeScript: first each pixel by itself, then again knowing what its neighbours
- * do. The reference for the kernel, and what is used where there is no WebAssembly with SIMD.
+ * Settles a strip: first each pixel by itself, then again with its neighbours' cuts known. Reference
+ * implementation of the kernel, used where there is no WebAssembly with SIMD.
  */
 export function createPlainStrip(work: StripWork): SettleStrip {
   const { frames, durations, masking, width, mostRows, price, costs } = work;

@@ -40,17 +40,20 @@ export const STRIP_ROWS = 32;
 /** How a reel is settled. */
 export interface SettleOptions {
   /**
-   * Who does it; with more threads than one, the frames' bytes must lie in memory from its `allocate`.
+   * The threads that share the work; with more than one, the frames' bytes must lie in memory from
+   * `allocate`.
    */
   readonly threads?: ThreadPool;
   /** Whether it is known that every pixel is opaque; then nobody looks. */
   readonly isOpaque?: boolean;
   /**
-   * How much cheaper a redrawn pixel is beside other redrawn ones, 0–1: 1 where neighbours are then merged into
-   * strings of the palette, 0 where each pixel's colour is coded by itself.
+   * Discount on the cost of a redrawn pixel beside other redrawn ones, 0–1: 1 where neighbours are merged
+   * into LZW strings, 0 where each pixel is coded by itself.
    */
   readonly merging?: number;
-  /** What was seen of the frames as they came, where they are opaque; else they are looked at now. */
+  /**
+   * What was measured on the frames as they came, where they are opaque; without it they are measured now.
+   */
   readonly looked?: Looked;
 }
 

@@ -1,6 +1,6 @@
 import type { ParallelJob, PixelFrame } from '../pixels/index.js';
 
-/** A reel being settled. Both ways of settling a strip read and write the same things. */
+/** A reel being settled: the data that the kernel and the reference implementation share. */
 export interface StripWork extends ParallelJob<'settle'> {
   readonly frames: readonly PixelFrame[];
   readonly durations: readonly Uint16Array[];
@@ -17,15 +17,13 @@ export interface StripWork extends ParallelJob<'settle'> {
 /** Settles `rows` rows from row `top` on, in place. */
 export type SettleStrip = (top: number, rows: number) => void;
 
-/**
- * This many neighbouring pixels of a row are decided at once, each by itself, from what stands around them.
- */
+/** So many neighbouring pixels of a row are decided together, each from the cuts around it before. */
 export const GROUP = 4;
 
 /**
- * How often the strip is gone through: first each pixel by itself, then knowing what its neighbours do, in
- * the order of the rows, so that what was just decided counts at once. A third time over is worth 2 % of the
- * bytes, a fourth under 1 %.
+ * How often the strip is gone through: first each pixel by itself, then with the neighbours' cuts known, in
+ * the order of the rows, so that new cuts count at once. A third time over is worth 2 % of the bytes, a
+ * fourth under 1 %.
  */
 export const PASSES = 3;
 
@@ -65,7 +63,7 @@ const CANDIDATE_SHARES = [0.4, 0.4, 0.4, 0.4];
  */
 const MERGED_CANDIDATE_SHARES = [0.8, 2.2, 8, 2.3];
 
-/** What makes redrawing dear or cheap. */
+/** The factors of the cost of a redrawn pixel. */
 export interface RedrawCosts {
   /** By the number of neighbours that are redrawn too, 0–8. */
   readonly neighbours: readonly number[];

@@ -44,13 +44,13 @@ export function stillHashes({ plate, ripples }: StillSettings): string[] {
   ];
 }
 
-/** All that a ripple's mask depends on: neither its name nor its loop. */
+/** The inputs of a ripple's mask: neither its name nor its loop is among them. */
 export function maskInputs({ mask, outlines, grow, feather, invert }: Ripple) {
   return { mask, outlines, grow, feather, invert };
 }
 
 /**
- * What one ripple lets move: paint, outlines, then inverted, grown and feathered.
+ * The mask of one ripple: paint and outlines, then inverted, grown and feathered.
  * @param size of the mask, the take's shape; grow and feather count in its pixels.
  */
 export function rippleMask(ripple: Ripple, painted: Mask | null, size: Size): Mask {
@@ -62,7 +62,7 @@ export function rippleMask(ripple: Ripple, painted: Mask | null, size: Size): Ma
   return refineMask(mask, ripple);
 }
 
-/** What moves by some ripples together; hidden ones hold still. */
+/** The mask of several ripples together; hidden ones hold still. */
 export function movingMask(ripples: readonly Ripple[], painted: (hash: string) => Mask, size: Size): Mask {
   return ripples
     .filter((ripple) => ripple.shown)

@@ -58,7 +58,7 @@ function cellShares({ width, height, pitch }: Planes, { cell, cols, rows }: Cell
   return { luma, chroma, across };
 }
 
-/** The plain way; the kernel does the same to the bit. */
+/** Reference implementation; the kernel gives the same results to the bit. */
 function plainSquares(planes: Planes, grid: CellGrid, shares: CellShares): CellSquares['between'] {
   const { pitch, paddedHeight, luma, chroma } = planes;
   const { cell, cols, rows } = grid;

@@ -17,13 +17,13 @@ export interface RoundSolution {
 
 /** A frontier between rounds of different lengths is looked at in so many places of the common round. */
 const SAMPLES = 12;
-/** What is shown more than once in the common round is liked so much less, a node and time. */
+/** Penalty of a node for each further cycle within the common one. */
 const REPEATED = 0.3;
 const SWEEPS = 3;
 
 /**
- * Chooses for every node one of some solutions: what comes back sooner than the common round may do so.
- * Frontiers between different lengths have no sums to read off; they are sampled.
+ * Chooses for every node one of several solutions, so that a node may have a shorter cycle than the common
+ * one. Frontiers between different lengths have no sums to read off; they are sampled.
  * @param solutions over the same nodes, the common round first.
  * @param spatial what a frame of mismatch along a side counts.
  * @returns which solution each node takes.

@@ -12,7 +12,7 @@ export interface JointFigures {
   readonly blockStep: number;
   /** The sharpest turn: the largest second difference in usual ones. */
   readonly bend: number;
-  /** How unnoticeable the joint is, 0–100, judged by its worst blocks. */
+  /** Score of the joint, 0–100, by its worst blocks. */
   readonly score: number;
 }
 

@@ -55,7 +55,7 @@ function kernelSweeps(problem: LabelProblem, kernel: MessageKernel): MessageSwee
   };
 }
 
-/** The plain way, in single precision as the kernel counts. */
+/** Reference implementation, in single precision as the kernel. */
 function plainSweeps(problem: LabelProblem): MessageSweeps {
   const { nodes, starts, left, right, up, down, unary } = problem;
   const labels = starts + 1;

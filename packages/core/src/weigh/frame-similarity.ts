@@ -8,7 +8,7 @@ const CHANNELS = 3;
 /** Sums over one 4×4 block and channel: of a, of b, of a² + b², of ab. */
 const SUMS = 4;
 
-/** The plain way: SSIM of each plane, luma and the two colour differences weighted 6:1:1. */
+/** Reference implementation: SSIM of each plane, luma and the two colour differences weighted 6:1:1. */
 export function similarityOfPlanes(ref: LumaChroma, out: LumaChroma, width: number, height: number): number {
   const luma = structuralSimilarity(ref.luma, out.luma, width, height);
   const blue = structuralSimilarity(ref.blueDifference, out.blueDifference, width, height);

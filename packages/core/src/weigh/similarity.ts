@@ -29,7 +29,7 @@ const MOST_PAIRS = 32;
 
 /**
  * Mean SSIM over the frames alone, 1 is equal: what a trial tells. Takes a reference and an output at a time,
- * in order; a few pairs are held until the threads compares them together.
+ * in order; a few pairs are held until the threads compare them together.
  */
 export interface SimilarityMeter {
   add(reference: PixelFrame, output: PixelFrame): void;
@@ -43,7 +43,7 @@ export function createSimilarityMeter(threads: ThreadPool = SINGLE_THREAD): Simi
   let frames = 0;
   let sum = 0;
 
-  /** Memory that the threads sees, for as many pairs as are held at once; used again and again. */
+  /** Memory that all threads see, for as many pairs as are held at once; reused. */
   function makeRoom({ width, height }: PixelFrame): SimilarityWork {
     const pairs = Math.max(1, Math.min(MOST_PAIRS, Math.floor(MOST_PIXELS / (width * height))));
     const room = () =>

@@ -7,12 +7,12 @@ import { type RetryPolicy, retryAfter } from './retry.js';
 /** Numbers a frame, as the server sends them. */
 const FIGURES = 4;
 
-/** While the server still reads: less and less often, and after some hours no more by itself. */
+/** Polling while the server still reads: at growing intervals, and no more after some hours. */
 const ASKING: RetryPolicy = { firstMs: 2000, longestMs: 60_000, most: 400 };
 
-/** When to ask again what the server is still working out. @param answers so far. */
+/** The polling interval while the server still works on it. @param answers so far. */
 export function askAgainMs(answers: number): number | false {
-  // News of progress asks as well, so that waiting longer shows nothing later.
+  // Events of progress trigger a request as well, so a longer interval delays nothing.
   return retryAfter(Math.max(1, answers), ASKING) ?? false;
 }
 

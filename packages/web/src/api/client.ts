@@ -17,11 +17,14 @@ export class ApiProblem extends UserError {
 
 const UNREACHABLE = 'Muted Pond’s server does not answer. Start it again (npm start), then reload this page.';
 
-/** Browsers let requests outlive their page only up to 64 KiB of all bodies together. */
+/** Browsers bound the bodies of all `keepalive` requests together to 64 KiB. */
 export const MOST_OUTLIVING_BYTES = 48 * 1024;
 
 export interface CallOptions {
-  /** The page is going: what is sent should still arrive. A body too large for that is sent all the same. */
+  /**
+   * The page is being closed: the request should outlive it (`keepalive`). A larger body is sent without
+   * that.
+   */
   readonly leaving?: boolean;
 }
 

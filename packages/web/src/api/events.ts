@@ -6,12 +6,12 @@ import { isNewer, keepNewest } from './newest.js';
 import { keys, mayChange } from './queries.js';
 import { withLastParts } from './weaving.js';
 
-/** Lets the server's news flow into what was asked before. @returns a function that ends it. */
+/** Writes the server's events into the query cache. @returns a function that ends it. */
 export function followEvents(client: QueryClient): () => void {
   const source = new EventSource('/api/events');
   let opened = false;
   source.onopen = () => {
-    // After a gap, what was missed is read again.
+    // After a reconnect, queries that may have changed are invalidated.
     if (opened) {
       connection.setState(({ reconnects }) => ({ reconnects: reconnects + 1 }));
       void client.invalidateQueries({

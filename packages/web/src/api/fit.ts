@@ -18,7 +18,7 @@ export const beginFit = (piece: string, recipe: Recipe, limit: LimitValues) =>
 
 export const stopFit = (piece: string) => callApi<void>('DELETE', `pieces/${piece}/fit`);
 
-/** Has what would make the file lighter tried out; events tell of it. */
+/** Starts to try out what would make the file lighter; events report it. */
 export const beginSavings = (piece: string, recipe: Recipe, of: SavingFamily) =>
   callApi<SavingsView>('POST', `pieces/${piece}/savings`, { recipe, of });
 

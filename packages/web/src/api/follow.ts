@@ -2,7 +2,7 @@ import type { FollowView, FollowWay } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { callApi } from './client.js';
 
-/** Has what a veil hides followed from a frame on; events tell of it. */
+/** Starts to follow what a veil hides from a frame on; events report it. */
 export const beginFollow = (piece: string, recipe: Recipe, veil: string, frame: number, way: FollowWay) =>
   callApi<FollowView>('POST', `pieces/${piece}/follow`, { recipe, veil, frame, way });
 

@@ -2,7 +2,7 @@ import type { HoldingView } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { callApi } from './client.js';
 
-/** Has steady and even light measured; events tell how far it is. */
+/** Starts to measure steady and even light; events report it. */
 export const requestHolding = (piece: string, recipe: Recipe) =>
   callApi<HoldingView>('POST', `pieces/${piece}/holding`, { recipe });
 

@@ -54,8 +54,8 @@ export const keys = {
 };
 
 /**
- * Whether an answer can become another one without being asked: by what the server does, or another window. The
- * others are worth asking again only where they failed.
+ * Whether an answer may change by itself: by the work of the server, or in another window. Other queries are
+ * repeated only where they failed.
  */
 export function mayChange(key: readonly unknown[]): boolean {
   const [of, , part] = key;

@@ -1,8 +1,8 @@
-/** Waits between tries, each twice as long as the one before, and an end to them. */
+/** Exponential backoff with a bound. */
 export interface RetryPolicy {
   readonly firstMs: number;
   readonly longestMs: number;
-  /** After so many failures in a row it is not tried again by itself. */
+  /** After so many failures in a row there are no automatic retries. */
   readonly most: number;
 }
 

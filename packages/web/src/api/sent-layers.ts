@@ -21,8 +21,8 @@ export function rememberSent(
 }
 
 /**
- * Does a call; where the server says that it has lost files that are still here, they are sent
- * again, and it is tried once more.
+ * Makes a call; where the server reports files as missing that this window has, it sends them again and
+ * repeats the call once.
  */
 export async function withLayers<T>(call: () => Promise<T>): Promise<T> {
   try {

@@ -2,9 +2,7 @@ import type { FootageView } from '@muted-pond/core/api';
 import { type DetailedError, type HttpResponse, Upload } from 'tus-js-client';
 import { ApiProblem, callApi, parseJson, toApiProblem } from './client.js';
 
-/**
- * Waits before a broken-off upload is taken up again where it was, ms; then it is said to have broken off.
- */
+/** Pauses before a broken upload is resumed, ms; after the last it has failed. */
 const RETRY_DELAYS = [500, 1500, 4000, 10_000, 20_000, 40_000];
 
 /**
@@ -34,7 +32,7 @@ export function uploadFootage(
       },
     });
     const stop = () => {
-      // What has come of it is not kept either.
+      // The partial upload is deleted as well.
       void upload.abort(true).catch(() => {});
       reject(new DOMException('Cancelled', 'AbortError'));
     };

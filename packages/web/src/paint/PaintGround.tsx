@@ -3,7 +3,7 @@ import { type PointerEvent as ReactPointerEvent, useRef, useState } from 'react'
 import type { StageGround } from '../stage/StageRoom.js';
 import classes from './paint.module.css';
 
-/** What takes the hand's movements. */
+/** Handlers of pointer events. */
 export interface PaintHands {
   readonly onPointerDown: (event: ReactPointerEvent<HTMLElement>) => void;
   readonly onPointerMove: (event: ReactPointerEvent<HTMLElement>) => void;

@@ -17,7 +17,7 @@ export interface PaintTarget {
   id: string | null;
 }
 
-/** What painting needs from outside. */
+/** The dependencies of a painter. */
 export interface PainterDoors {
   /** The ripple that is painted on now; null for a new one. */
   active(): string | null;
@@ -31,7 +31,7 @@ export interface PainterDoors {
   begun(mask: Mask): void;
   /** A part of it was painted. */
   painted(mask: Mask, part: Rect): void;
-  /** All strokes are kept, or the hand is up and nothing is left to be seen. */
+  /** All strokes are saved, or the pointer is up and there is nothing to show. */
   dry(): void;
   failed(error: unknown): void;
 }
@@ -47,13 +47,13 @@ export interface Painter {
   begin(place: PlaceOn): void;
   move(places: readonly PlaceOn[]): void;
   end(): void;
-  /** Resolves when nothing is left to be kept. */
+  /** Resolves when all strokes are saved. */
   settled(): Promise<void>;
 }
 
-/** A stroke from the hand's first touch until it is kept. */
+/** A stroke, from pointer down until it is saved. */
 interface Held {
-  /** Places that came before the paint was loaded. */
+  /** Points that came before the paint was loaded. */
   readonly early: PlaceOn[];
   readonly target: PaintTarget;
   mask: Mask | null;

@@ -1,4 +1,4 @@
-/** What is closed once nobody shows it: its bitmaps hold memory that no collector counts. */
+/** Bitmaps are closed explicitly: garbage collection does not count their memory. */
 interface Entry {
   leases: number;
   isRetired: boolean;
@@ -28,7 +28,7 @@ export class BitmapLeases<Pictures extends object> {
     };
   }
 
-  /** Nobody will take these any more. */
+  /** No new lease can be taken from here on. */
   retire(pictures: Pictures): void {
     const entry = this.entries.get(pictures) ?? { leases: 0, isRetired: false };
     this.entries.set(pictures, entry);

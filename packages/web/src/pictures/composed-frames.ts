@@ -20,7 +20,7 @@ export interface StagePlan {
   readonly weaves: Weaves;
   /** Whether what lies on each other is wanted apart. */
   readonly layers: boolean;
-  /** Whether a hand is still moving. */
+  /** Whether a drag is under way. */
   readonly isDraft: boolean;
   /** The one frame of the take that it shows; null for the loop. */
   readonly single: number | null;
@@ -113,7 +113,7 @@ export class ComposedFrames {
     return waiting.promise;
   }
 
-  /** Comes when a first picture of the plan is there or cannot be made; at once for one that is not asked for. */
+  /** Resolves when the first picture of the plan is there or has failed; at once for another plan. */
   firstAnswer(plan: StagePlan): Promise<void> {
     if (plan !== this.plan || this.answeredPlan === this.id || !this.worker) return Promise.resolve();
     return new Promise((resolve) => this.firstWaiting.push(resolve));

@@ -14,9 +14,9 @@ export interface FrameCache {
   load(frame: string): Promise<ImageBitmap>;
   /** Asks for frames that will be wanted soon; at most a few at a time. */
   prefetch(frames: readonly string[]): void;
-  /** The server is there again: what failed may be asked for at once. */
+  /** After a reconnect, failed frames may be requested at once. */
   forgive(): void;
-  /** Gives all memory back; what is asked for afterwards is fetched anew. */
+  /** Clears the cache; later requests fetch anew. */
   clear(): void;
 }
 
@@ -35,7 +35,7 @@ interface Failure {
   readonly until: number;
 }
 
-/** What the server says of a frame that it will not have at another time either. */
+/** Status codes of permanent failures. */
 class FrameRefused extends UserError {
   override readonly name = 'FrameRefused';
 }

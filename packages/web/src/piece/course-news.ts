@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 
-/** How long a change on the course is taken to come from what was chosen, ms. */
+/** A change on the course within so long after a choice is attributed to it, ms. */
 const BELONGS_MS = 3000;
 const MOVES_MS = 700;
 

@@ -31,7 +31,7 @@ interface SeamKeeping {
 }
 
 /**
- * Keeps the seam store true to the recipe: a worker answers anew whenever something changes, the newest
+ * Keeps the seam store up to date with the recipe: a worker answers whenever something changes, the newest
  * question first.
  */
 export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping): void {
@@ -68,7 +68,7 @@ export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping)
       const { recipe, within, length, places } = question;
       client.look({ type: 'look', id: ++asked, recipe, within, length, moving: places });
     };
-    // One question at a time; what changes meanwhile is asked when the answer has come.
+    // One question at a time; a change meanwhile is asked after the answer.
     const askIfChanged = () => {
       followMask();
       const now = questionNow();

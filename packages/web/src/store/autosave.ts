@@ -8,11 +8,11 @@ import { documentOf, isSameDocument, type PieceDocument, type PieceStore } from 
 export type SaveState =
   | { readonly type: 'saved' }
   | { readonly type: 'saving' }
-  /** It did not go; `again` when it will be tried again by itself. */
+  /** The save failed; `again` where it will be retried automatically. */
   | { readonly type: 'failed'; readonly message: string; readonly again: boolean }
   | { readonly type: 'conflict'; readonly theirs: PieceView };
 
-/** What autosave needs from outside; tests give their own. */
+/** The dependencies of autosave; tests give their own. */
 export interface SaveDoors {
   save(id: string, save: PieceSave, options: CallOptions): Promise<PieceView>;
   /** Calls back after the hand has rested. @returns a function that takes the call back. */
@@ -36,14 +36,16 @@ export interface Autosave {
 
 const REST_MS = 350;
 const RETRIES: RetryPolicy = { firstMs: 3000, longestMs: 60_000, most: 12 };
-/** Answers of the server that may be others a little later. */
+/** Status codes of temporary failures. */
 const PASSING = [0, 408, 425, 429];
 
-/** Saves every change by itself, one save at a time, each naming the revision it came from. */
+/** Saves every change automatically, one save at a time, each with the revision it is based on. */
 export function createAutosave(store: PieceStore, opened: PieceView, doors: SaveDoors): Autosave {
   const state = createStore<SaveState>(() => ({ type: 'saved' }));
   let revision = opened.revision;
-  /** What the server has; null while that is not known, since a save may have arrived whose answer did not. */
+  /**
+   * The state on the server; null while it is unknown, since a save may have arrived whose answer was lost.
+   */
   let kept: PieceDocument | null = documentOf(store.getState());
   let sentLast: PieceDocument | null = null;
   let takeBack = () => {};

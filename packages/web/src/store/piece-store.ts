@@ -20,9 +20,9 @@ export interface PieceState extends PieceDocument {
   change(edit: (recipe: Recipe) => Recipe): void;
   rename(name: string): void;
   describe(about: string): void;
-  /** Shows a change while the hand is still down. */
+  /** Shows a change while the pointer is still down. */
   preview(edit: (recipe: Recipe) => Recipe): void;
-  /** The hand is up: what was previewed becomes one undo step. */
+  /** The pointer is up: what was previewed becomes one undo step. */
   keepDraft(): void;
   dropDraft(): void;
 }

@@ -1,6 +1,6 @@
 import { UserError } from '@muted-pond/core/errors';
 
-/** Pictures fetched at once: few, so that the stage's frames never wait for a connection. */
+/** Concurrent fetches: few, so that the stage's frames never wait for a connection. */
 const MOST_AT_ONCE = 2;
 
 interface Wanted {

@@ -10,7 +10,7 @@ import { deleteTrial, keys, requestTrial, useTrials } from '../api/queries.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { sentenceOf } from '../ui/sentence.js';
 
-/** How long the hand must rest before a trial is made, ms. */
+/** Debounce before a trial is made, ms. */
 const REST_MS = 450;
 
 export interface TrialsView {
@@ -53,7 +53,7 @@ export interface TrialMaker {
   readonly problem: string | null;
 }
 
-/** Makes a trial after each change, once the hand rests. */
+/** Makes a trial after each change, debounced. */
 export function useTrialMaker({ trials, current }: TrialsView, ready: boolean): TrialMaker {
   const { pieceId, store, autosave } = useWorkspace();
   const client = useQueryClient();

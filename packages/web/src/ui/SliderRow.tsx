@@ -18,7 +18,7 @@ interface SliderRowProps {
   /** What the number means at its ends, for those who hear the page. */
   readonly hint?: string;
   readonly onChange: (value: number) => void;
-  /** While the hand is down. */
+  /** While the pointer is down. */
   readonly onPreview?: (value: number) => void;
 }
 

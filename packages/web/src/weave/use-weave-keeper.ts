@@ -11,10 +11,10 @@ import { useKeptRecipeBy } from '../piece/use-recipe-by.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { sentenceOf } from '../ui/sentence.js';
 
-/** How long the hand must rest before it is woven anew, ms. */
+/** Debounce before a new weave is requested, ms. */
 const REST_MS = 120;
 
-/** Has the weaves made that the recipe asks for, anew whenever another one is asked for. */
+/** Requests the weaves of the recipe, again whenever their key changes. */
 export function useWeaveKeeper(): void {
   const { pieceId, store } = useWorkspace();
   const client = useQueryClient();
@@ -47,7 +47,7 @@ export function useWeaveKeeper(): void {
   }, [key, pieceId, store, client]);
   useEffect(
     () => () => {
-      // What nobody waits for any more.
+      // Jobs of a piece that was closed.
       for (const stop of [stopWeaving, stopWeaveAdvice]) void stop(pieceId).catch(() => {});
     },
     [pieceId],

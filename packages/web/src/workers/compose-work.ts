@@ -61,8 +61,8 @@ interface Current {
 }
 
 /**
- * Takes places of a reel through the steps, one after the other; a new plan forgets what was asked of the
- * last one.
+ * Takes places of a reel through the steps, one after the other; a new plan drops the requests of the last
+ * one.
  */
 export function createComposeWork(source: FrameSource, answer: (reply: ComposeAnswer) => void) {
   type Show = Exclude<ComposeMessage, { type: 'plan' }>;

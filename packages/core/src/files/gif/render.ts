@@ -43,7 +43,7 @@ export interface RenderOptions {
   /** Frames from all over the reel, where it comes in parts and one palette is to serve them all; used up. */
   readonly sample?: readonly PixelFrame[];
   readonly onProgress?: (progress: RenderProgress) => void;
-  /** Who shares the work; alone if nobody is given. */
+  /** The threads that share the work; this one alone by default. */
   readonly threads?: ThreadPool;
 }
 
@@ -53,7 +53,7 @@ export interface GifRendering {
   look(count: number): FirstLook | null;
   /**
    * Takes the next composed frames. They are used up: settling works in place.
-   * @param look what has seen them, as they came.
+   * @param look what was measured on them as they came.
    */
   add(frames: readonly PixelFrame[], look?: FirstLook | null): void;
   finish(): RenderedGif;

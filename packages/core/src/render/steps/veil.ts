@@ -4,10 +4,7 @@ import type { Mask } from '../../still/index.js';
 import type { RenderPlan } from '../plan-render.js';
 import type { DecodedStep } from './step.js';
 
-/**
- * What must not be recognised is hidden first of all, so that no later step, and no plate, can bring it out
- * again.
- */
+/** Veils come before all other steps, so that no later step, and no plate, can show what they hide. */
 export const veil: DecodedStep = {
   name: 'veil',
   dependsOn: ({ dress }) => shownVeils(dress.veils).map(({ id, name, shown, ...hides }) => hides),

@@ -9,9 +9,9 @@ import { shownRecipe } from '../../store/piece-store.js';
 export interface DressEdits {
   /** One undo step. */
   change(edit: (recipe: Recipe) => Recipe): void;
-  /** While the hand is down. */
+  /** While the pointer is down. */
   preview(edit: (recipe: Recipe) => Recipe): void;
-  /** The hand is up: what it did last becomes one undo step. */
+  /** The pointer is up: the last preview becomes one undo step. */
   keep(edit: (recipe: Recipe) => Recipe): void;
 }
 

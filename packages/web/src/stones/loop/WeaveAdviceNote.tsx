@@ -12,7 +12,7 @@ import { tellProblem } from '../../ui/notify.js';
 import { useWeaveAdviser } from '../../weave/use-weave-adviser.js';
 import classes from './loop.module.css';
 
-/** How long the hand must rest before it is looked whether a take can be woven, ms. */
+/** Debounce before advice to weave is requested, ms. */
 const REST_MS = 900;
 
 /** Where no cut is good: whether the footage around the span can be woven, and how well. */

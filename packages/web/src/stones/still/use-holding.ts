@@ -12,7 +12,7 @@ import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { sentenceOf } from '../../ui/sentence.js';
 
-/** How long the hand must rest before frames are measured, ms. */
+/** Debounce before frames are measured, ms. */
 const REST_MS = 500;
 
 /**
@@ -26,7 +26,7 @@ export function useHolding(): HoldingView | null {
   return plate !== null && (steady || evenLight) ? view : null;
 }
 
-/** Has the frames measured anew whenever what is held changes and the hand rests. */
+/** Requests a measurement of the frames after each change of what is held. */
 export function useHoldingKeeper(): void {
   const { pieceId, store } = useWorkspace();
   const take = useTake();
