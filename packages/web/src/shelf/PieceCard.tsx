@@ -82,7 +82,7 @@ export function PieceCard({ piece, trial, onRename, onDuplicate, onDelete }: Pie
             </Link>
           </h3>
         )}
-        <Menu position="bottom-end" withinPortal>
+        <Menu position="bottom-end" withinPortal returnFocus={!renaming}>
           <Menu.Target>
             <ActionIcon variant="subtle" color="deep" aria-label={`More for ${piece.name}`}>
               <IconDots size={18} />

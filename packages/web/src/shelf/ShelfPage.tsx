@@ -186,9 +186,16 @@ async function copyAll(): Promise<void> {
   try {
     const { folder, holds } = await backUp();
     const { pieces, footage, trials, pages, bytes } = holds;
-    const held = `${pieces} pieces, ${footage} files of footage, ${trials} trials and ${pages} pages of the practice host`;
+    const held = [
+      `${counted(pieces, 'piece')}, ${counted(footage, 'file')} of footage, ${counted(trials, 'trial')}`,
+      `and ${counted(pages, 'page')} of the practice host`,
+    ].join(' ');
     tellDone('A copy is made', `It holds ${held} (${formatBytes(bytes)}), and lies in ${folder}.`);
   } catch (error) {
     tellProblem(error);
   }
+}
+
+function counted(count: number, what: string): string {
+  return `${count} ${count === 1 ? what : `${what}s`}`;
 }

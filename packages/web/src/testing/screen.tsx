@@ -6,7 +6,13 @@ import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
-import { MemoryRouter } from 'react-router';
+import {
+  createMemoryRouter,
+  MemoryRouter,
+  type RouteObject,
+  RouterProvider,
+  useLocation,
+} from 'react-router';
 import { vi } from 'vitest';
 import type { OpenFile } from '../api/queries.js';
 import { ComposedFrames } from '../pictures/composed-frames.js';
@@ -18,6 +24,7 @@ import { createFilesStore } from '../store/files-store.js';
 import { createPieceStore } from '../store/piece-store.js';
 import { createSessionStore } from '../store/session-store.js';
 import { theme } from '../theme.js';
+import { type Answers, scriptedServer } from './scripted-server.js';
 
 export const HASH = 'a'.repeat(64);
 /** Ten seconds of made-up footage at 25 frames a second. */
@@ -63,30 +70,56 @@ export function openedPiece(edit: (recipe: Recipe) => Recipe = (recipe) => recip
   };
 }
 
-/** Shows something inside an opened piece, or outside of one. */
-export function show(what: ReactNode, workspace: Workspace | null = null) {
+interface ShowOptions {
+  /** What the server answers; without them it cannot be reached. */
+  readonly answers?: Answers;
+  /** The address at which it is shown. */
+  readonly at?: string;
+  /** Pages by their addresses, instead of one thing at all of them. */
+  readonly routes?: RouteObject[];
+}
+
+/** Shows something inside an opened piece, or outside of one. @returns all requests as `calls`, too. */
+export function show(
+  what: ReactNode,
+  workspace: Workspace | null = null,
+  { answers, at = '/', routes }: ShowOptions = {},
+) {
   completeBrowser();
   cleanup();
   notifications.clean();
   vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Nothing can be reached here.')));
+  const calls = answers ? scriptedServer(answers) : [];
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  const router = routes && createMemoryRouter(routes, { initialEntries: [at] });
+  const routed = (part: ReactNode) =>
+    router ? (
+      <RouterProvider router={router} />
+    ) : (
+      <MemoryRouter initialEntries={[at]}>
+        {workspace ? <WorkspaceContext value={workspace}>{part}</WorkspaceContext> : part}
+      </MemoryRouter>
+    );
   const inside = (part: ReactNode) => (
     <MantineProvider theme={theme} env="test">
       <QueryClientProvider client={client}>
         <ModalsProvider>
           <Notifications />
-          <MemoryRouter>
-            {workspace ? <WorkspaceContext value={workspace}>{part}</WorkspaceContext> : part}
-          </MemoryRouter>
+          {routed(part)}
         </ModalsProvider>
       </QueryClientProvider>
     </MantineProvider>
   );
-  return { client, inside, ...render(inside(what)) };
+  return { client, inside, calls, ...render(inside(what)) };
 }
 
 /** What a button that is off says of why; null while it is on. */
 export function whyOff(button: HTMLElement): string | null {
   if (button.getAttribute('aria-disabled') !== 'true') return null;
   return document.getElementById(button.getAttribute('aria-describedby') ?? '')?.textContent ?? '';
+}
+
+/** Says where one is, for tests that walk. */
+export function Where() {
+  return <output data-testid="where">{useLocation().pathname}</output>;
 }
