@@ -4,7 +4,7 @@ import { Interval } from '@nestjs/schedule';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
 import type { Request, Response } from 'express';
-import { problemSentence, sendProblem, toProblem } from '../problems/index.js';
+import { errorText, problemSentence, sendProblem, toProblem } from '../problems/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
 import { cleanName } from './clean-name.js';
 import { FinishedUploads } from './finished-uploads.js';
@@ -61,7 +61,7 @@ export class UploadsService implements OnApplicationBootstrap {
   /** Uploads that were complete when the server ended become footage now. */
   async onApplicationBootstrap(): Promise<void> {
     await this.clean();
-    void this.finishWhole().catch((error: Error) => this.log.error(error.stack));
+    void this.finishWhole().catch((error: unknown) => this.log.error(errorText(error)));
   }
 
   /** Uploads that nobody took up again go. */
@@ -163,8 +163,7 @@ export class UploadsService implements OnApplicationBootstrap {
       return { status_code, body: JSON.stringify({ status: status_code, code: 'upload_refused', title }) };
     }
     const { status, code, message } = toProblem(error);
-    if (status >= 500 && code !== 'disk_full')
-      this.log.error(error instanceof Error ? error.stack : String(error));
+    if (status >= 500 && code !== 'disk_full') this.log.error(errorText(error));
     return { status_code: status, body: JSON.stringify({ status, code, title: message }) };
   }
 }

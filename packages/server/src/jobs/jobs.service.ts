@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, type Repository } from 'typeorm';
+import { errorText } from '../problems/index.js';
 import { CORES } from '../threads/index.js';
 import { Job } from './job.entity.js';
 import { PRIORITY, type Priority, TaskQueue } from './task-queue.js';
@@ -151,7 +152,8 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
     do {
       hasYielded = await this.queue.run(() => this.runOnce(row, active), kind.priority, row.pieceId);
     } while (hasYielded && !abort.signal.aborted && !this.closed);
-    if (!this.closed) await this.rows.delete(row.id).catch((error: Error) => this.log.error(error.stack));
+    if (!this.closed)
+      await this.rows.delete(row.id).catch((error: unknown) => this.log.error(errorText(error)));
   }
 
   /** @returns whether it gave way before it had ended. */
@@ -167,7 +169,7 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
       await kind.run(row.payload, { id: row.id, signal });
     } catch (error) {
       if (!abort.signal.aborted && !turn.signal.aborted) {
-        this.log.error(error instanceof Error ? error.stack : String(error));
+        this.log.error(errorText(error));
       }
     } finally {
       active.yielding = null;

@@ -9,7 +9,7 @@ import {
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { PondEvents } from '../jobs/index.js';
 import { LimitsService } from '../limits/index.js';
-import { Problem } from '../problems/index.js';
+import { errorText, Problem } from '../problems/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
 import { createHost, embedHtml, type HostPage, HostPages, linksOf } from './site/index.js';
 
@@ -60,7 +60,7 @@ export class PracticeHost implements OnApplicationBootstrap, OnApplicationShutdo
       this.problem = cannotWrite
         ? `The folder of the practice host cannot be written to (${path ?? dataFolders(dataDir).practiceHost}). Make it writable, then start Muted Pond again.`
         : 'The practice host could not be started. What it was stands in the log of the server.';
-      this.log.error(error instanceof Error ? error.stack : String(error));
+      this.log.error(errorText(error));
     }
   }
 

@@ -2,6 +2,7 @@ import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
 import { diskFull, isDiskFull } from '../disk/index.js';
+import { errorText } from './error-text.js';
 import { Problem } from './problem.js';
 
 /** Codes of faults outside of the server: the client is told, and nothing is logged. */
@@ -16,7 +17,7 @@ export class ProblemFilter implements ExceptionFilter {
     const response = host.switchToHttp().getResponse<Response>();
     const problem = toProblem(error);
     if (problem.status >= 500 && !TOLD.includes(problem.code)) {
-      this.log.error(error instanceof Error ? error.stack : String(error));
+      this.log.error(errorText(error));
     }
     if (response.headersSent) {
       response.destroy();
@@ -63,7 +64,7 @@ export function toProblem(error: unknown): Problem {
 /** What a person is told of an error; what nobody foresaw goes to the log with its stack. */
 export function problemSentence(error: unknown, log: Logger): string {
   const { code, message } = toProblem(error);
-  if (code === 'internal') log.error(error instanceof Error ? error.stack : String(error));
+  if (code === 'internal') log.error(errorText(error));
   return message;
 }
 

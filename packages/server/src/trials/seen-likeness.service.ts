@@ -6,7 +6,7 @@ import type { Repository } from 'typeorm';
 import { JobPool, Jobs, runInThread } from '../jobs/index.js';
 import type { SeenTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { problemSentence } from '../problems/index.js';
+import { errorText, problemSentence } from '../problems/index.js';
 import { BlobStore } from '../storage/index.js';
 import { THREAD_ENDING } from '../threads/index.js';
 import { type FailedLikeness, Trial } from './trial.entity.js';
@@ -54,7 +54,7 @@ export class SeenLikenessService {
     }
     this.asked.set(piece, 'once');
     void this.beginIfNeeded(piece)
-      .catch((error: Error) => this.log.error(error.stack))
+      .catch((error: unknown) => this.log.error(errorText(error)))
       .finally(() => {
         const asked = this.asked.get(piece);
         this.asked.delete(piece);

@@ -4,7 +4,7 @@ import { Notifications, notifications } from '@mantine/notifications';
 import type { FootageView, PieceView } from '@muted-pond/core/api';
 import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { cleanup, render } from '@testing-library/react';
+import { cleanup, configure, render } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import {
   createMemoryRouter,
@@ -25,6 +25,9 @@ import { createPieceStore } from '../store/piece-store.js';
 import { createSessionStore } from '../store/session-store.js';
 import { theme } from '../theme.js';
 import { type Answers, scriptedServer } from './scripted-server.js';
+
+// What is waited for comes in its own time on a busy machine.
+configure({ asyncUtilTimeout: 10_000 });
 
 export const HASH = 'a'.repeat(64);
 /** Ten seconds of made-up footage at 25 frames a second. */
@@ -47,6 +50,7 @@ function completeBrowser(): void {
     disconnect() {}
   };
   Element.prototype.scrollIntoView ??= () => {};
+  Element.prototype.scrollTo ??= () => {};
   if (!document.fonts) {
     const fonts = { addEventListener() {}, removeEventListener() {} };
     Object.defineProperty(document, 'fonts', { value: fonts });

@@ -6,7 +6,7 @@ import { Interval } from '@nestjs/schedule';
 import { FileStore } from '@tus/file-store';
 import { Server, type Upload } from '@tus/server';
 import type { Request, Response } from 'express';
-import { toProblem } from '../../problems/index.js';
+import { errorText, toProblem } from '../../problems/index.js';
 import { HostPages, Refused, type SentWith } from './host-pages.service.js';
 import { HOST_SETTINGS, type HostSettings, hostFolders } from './host-settings.js';
 
@@ -134,7 +134,7 @@ export class HostUploads implements OnApplicationBootstrap {
     }
     const { status, code, message, more } = toProblem(error);
     if (status >= 500 && code !== 'disk_full') {
-      this.log.error(error instanceof Error ? error.stack : String(error));
+      this.log.error(errorText(error));
     }
     return { status_code: status, body: JSON.stringify({ status, code, title: message, ...more }) };
   }
