@@ -35,6 +35,12 @@ export async function openStone(page: Page, name: string): Promise<void> {
   await expect(page.getByRole('heading', { name, level: 1 })).toBeVisible();
 }
 
+/** The kind of file that Weigh makes. */
+export async function chooseKind(page: Page, name: string): Promise<void> {
+  await page.getByRole('combobox', { name: 'Kind of file' }).click();
+  await page.getByRole('option', { name, exact: true }).click();
+}
+
 /** What saves the file of the present settings, in Send. */
 export function saveLink(page: Page): Locator {
   return page.getByRole('complementary', { name: 'Send: settings' }).getByRole('link', { name: /^Save/ });

@@ -8,13 +8,7 @@ import type { Page } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
 import { expect, test } from './application.js';
-import { enter, openOwnPiece, openStone, saveLink } from './hands.js';
-
-/** The kind of file that Weigh makes. */
-async function chooseKind(page: Page, name: string): Promise<void> {
-  await page.getByRole('combobox', { name: 'Kind of file' }).click();
-  await page.getByRole('option', { name, exact: true }).click();
-}
+import { chooseKind, enter, openOwnPiece, openStone, saveLink } from './hands.js';
 
 /** Ticks places and sends; resolves when nothing is on its way any more. */
 async function sendTo(page: Page, ...places: string[]): Promise<void> {

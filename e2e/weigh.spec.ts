@@ -1,6 +1,8 @@
+import { readFileSync } from 'node:fs';
 import { readWithSharp } from '../packages/core/src/testing/independent-readers.js';
+import { clipFolder } from '../packages/server/test/clips.js';
 import { expect, test } from './application.js';
-import { enter, openOwnPiece, openStone, saveFile } from './hands.js';
+import { chooseKind, dropFile, enter, openOwnPiece, openStone, saveFile } from './hands.js';
 
 test('a setting is changed, compared by wipe, fitted under a limit and saved with the bytes that were shown', async ({
   page,
@@ -105,4 +107,63 @@ test('one palette is chosen, and short delays are played as viewers draw them ou
   await expect(real).toBeVisible();
   const { delaysCs } = await readWithSharp(await saveFile(page));
   expect(Math.min(...delaysCs)).toBeGreaterThanOrEqual(6);
+});
+
+test('another kind is tried and left again: the same file, its own reel, and the seam of what is cropped', async ({
+  page,
+  url,
+}) => {
+  test.setTimeout(180_000);
+  const clips = clipFolder();
+  try {
+    // Sixty frames a second, which a movie shows and a GIF does not; in its left half a disc only grows.
+    const left = "lum='if(lt(hypot(X-48,Y-48),8+T*18),220,40)'";
+    const right = "lum='128+100*sin(X/9)*sin(2*PI*T*2)'";
+    const clip = clips.make(
+      'quick.mp4',
+      ...['-f', 'lavfi', '-i', `nullsrc=s=96x96:r=60:d=2,geq=${left}:cb=128:cr=128`],
+      ...['-f', 'lavfi', '-i', `nullsrc=s=96x96:r=60:d=2,geq=${right}:cb=128:cr=128`],
+      ...['-filter_complex', 'hstack', '-c:v', 'libx264', '-crf', '12', '-pix_fmt', 'yuv420p'],
+    );
+    await page.goto(url);
+    await dropFile(page, 'quick.mp4', readFileSync(clip));
+    await expect(page).toHaveURL(/\/cut$/);
+    await openStone(page, 'Weigh');
+    const [weight, isReal] = [page.getByTestId('weight'), page.getByText('the real file, playing')];
+    await expect(isReal).toBeVisible();
+    const bytes = await weight.getAttribute('data-bytes');
+    await chooseKind(page, 'WebP');
+    await expect(weight).not.toHaveAttribute('data-bytes', bytes ?? '');
+    await enter(page.getByLabel('Quality, number'), 30);
+    await expect(isReal).toBeVisible();
+    await chooseKind(page, 'GIF');
+    await expect(weight).toHaveAttribute('data-bytes', bytes ?? '');
+    await expect(isReal).toBeVisible();
+    expect((await saveFile(page)).length).toBe(Number(bytes));
+
+    await openStone(page, 'Weigh');
+    await chooseKind(page, 'MP4');
+    await enter(page.getByLabel('Frame rate, fps'), 60);
+    await openStone(page, 'Loop');
+    const place = page.getByTestId('reel-place');
+    await expect(place).toHaveText(/of 120$/);
+    await openStone(page, 'Weigh');
+    await chooseKind(page, 'GIF');
+    await openStone(page, 'Loop');
+    // A GIF counts hundredths of a second, of which viewers show two at least: fifty a second.
+    await expect(place).toHaveText(/of ([1-9]\d|100)$/);
+
+    // Cropped to the half that swings, the footage meets itself.
+    const seam = page.getByTestId('seam');
+    await expect(seam).toBeVisible();
+    const score = Number(await seam.getAttribute('data-score'));
+    await openStone(page, 'Cut');
+    await enter(page.getByLabel('Crop width'), 90);
+    await enter(page.getByLabel('Crop from the left'), 102);
+    await openStone(page, 'Loop');
+    await expect(seam).not.toHaveAttribute('data-stale');
+    await expect.poll(async () => Number(await seam.getAttribute('data-score'))).toBeGreaterThan(score + 10);
+  } finally {
+    clips.remove();
+  }
 });

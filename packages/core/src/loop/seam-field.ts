@@ -237,5 +237,15 @@ export function jumpBetween(field: SeamField, start: number, next: number): numb
     sum += TAPS[k] * field.squared(a, b);
     weight += TAPS[k];
   }
-  return weight === 0 ? 0 : Math.sqrt(Math.max(0, sum / weight - field.noise));
+  return weight > 0 ? Math.sqrt(Math.max(0, sum / weight - field.noise)) : jumpOverEnds(field, start, next);
+}
+
+/**
+ * The same where the loop is all of the take, so that no frame lies beyond either of its ends: the step from the last
+ * frame to the first, less the usual step by which the footage goes on anyway.
+ */
+function jumpOverEnds(field: SeamField, start: number, next: number): number {
+  const within = (frame: number) => Math.max(0, Math.min(field.frames - 1, frame));
+  const step = Math.sqrt(Math.max(0, field.squared(within(start), within(next)) - field.noise));
+  return Math.max(0, step - field.usualStep);
 }

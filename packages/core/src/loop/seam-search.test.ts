@@ -107,6 +107,23 @@ describe('the seam search', () => {
     expect(cutAt(70)).toBeLessThan(cutAt(80) - 30);
   });
 
+  it('is measured where the loop is all of the take: no frame lies before its first one or behind its last', () => {
+    const wholeScore = (frames: number, ball: Scene['ball'], reverse = false) => {
+      const field = createSeamField(scene({ frames, ball }));
+      const times = { starts: Array.from({ length: frames }, (_, i) => i / 25), duration: frames / 25 };
+      const settings = { ...PLAIN_LOOP, reverse };
+      return measureReelSeam(field, 0, makeLoop(times, { start: 0, end: frames }, 25, 1, settings), settings)
+        .score;
+    };
+    for (const reverse of [false, true]) {
+      expect(wholeScore(60, round(60), reverse)).toBeGreaterThan(90);
+      // A third of the way round is missing.
+      expect(wholeScore(60, round(90), reverse)).toBeLessThan(50);
+      // The ball only goes from left to right.
+      expect(wholeScore(60, (frame) => [8 + frame * 0.8, 18], reverse)).toBeLessThan(50);
+    }
+  });
+
   it('says so where there is no good cut', () => {
     const frames = 120;
     const field = createSeamField(scene({ frames, ball: (frame) => [6 + frame * 0.43, 18] }));
