@@ -70,8 +70,13 @@ export async function holdRestores(rounds: number, seed: number): Promise<BenchR
       if (!isRestored) refused++;
       const now = await shelf();
       const expected = isRestored ? held.sort() : before;
-      if (JSON.stringify(now) !== JSON.stringify(expected))
-        wrong.push(`round ${round}: other pieces than expected`);
+      if (JSON.stringify(now) !== JSON.stringify(expected)) {
+        const [lost, more] = [without(expected, now), without(now, expected)];
+        const what = isRestored ? 'restored' : 'refused';
+        wrong.push(
+          `round ${round}, ${what}: lacks “${lost.join('”, “')}”, has “${more.join('”, “')}” beside`,
+        );
+      }
       if (isRestored && !command('restore', backup)) wrong.push(`round ${round}: not a second time`);
       const made = aside().length - asideBefore;
       if (made !== (isRestored ? 2 : 0)) wrong.push(`round ${round}: ${made} put aside`);
@@ -105,6 +110,10 @@ async function addPiece(url: string, name: string, random: () => number): Promis
     .toBuffer();
   const sent = await ask<FootageView>(url, 'POST', `footage?name=${encodeURIComponent(name)}.png`, picture);
   await ask<PieceView>(url, 'POST', 'pieces', { stills: [sent?.body.id], name });
+}
+
+function without(names: readonly string[], others: readonly string[]): string[] {
+  return names.filter((name) => !others.includes(name));
 }
 
 /** Half of the backups lose bytes, a file, or have some changed. @returns whether this one did. */

@@ -1,5 +1,5 @@
 import { readRecipe } from '@muted-pond/core/recipe';
-import { Inject, Injectable, Logger } from '@nestjs/common';
+import { type BeforeApplicationShutdown, Inject, Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';
 import type { Repository } from 'typeorm';
@@ -22,12 +22,14 @@ interface SeenJob {
  * lowest priority.
  */
 @Injectable()
-export class SeenLikenessService {
+export class SeenLikenessService implements BeforeApplicationShutdown {
   private readonly log = new Logger('likeness');
   /** Trials whose likeness has become known. */
   readonly measured = new Subject<Trial>();
   /** Pieces whose trials are being measured, and whether that was asked for again meanwhile. */
   private readonly asked = new Map<string, 'once' | 'again'>();
+  /** The database may be closed at any moment. */
+  private isClosing = false;
 
   constructor(
     @InjectRepository(Trial) private readonly trials: Repository<Trial>,
@@ -46,15 +48,20 @@ export class SeenLikenessService {
     });
   }
 
+  beforeApplicationShutdown(): void {
+    this.isClosing = true;
+  }
+
   /** Sees to it that all finished trials of a piece are measured at one width. */
   keepComparable(piece: string): void {
+    if (this.isClosing) return;
     if (this.asked.has(piece)) {
       this.asked.set(piece, 'again');
       return;
     }
     this.asked.set(piece, 'once');
     void this.beginIfNeeded(piece)
-      .catch((error: unknown) => this.log.error(errorText(error)))
+      .catch((error: unknown) => this.isClosing || this.log.error(errorText(error)))
       .finally(() => {
         const asked = this.asked.get(piece);
         this.asked.delete(piece);
