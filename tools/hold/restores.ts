@@ -43,9 +43,9 @@ export async function holdRestores(rounds: number, seed: number): Promise<BenchR
   };
   const shelf = async () => {
     const server = await startServer({ demo: false, home });
-    const pieces = (await ask<ShelfPiece[]>(server.url, 'GET', 'pieces'))?.body ?? [];
+    const names = await namesOn(server.url);
     await server.stop();
-    return pieces.map(({ name }) => name).sort();
+    return names;
   };
   const aside = () => readdirSync(home).filter((name) => name.includes('.before-'));
   try {
@@ -54,9 +54,7 @@ export async function holdRestores(rounds: number, seed: number): Promise<BenchR
       await addPiece(server.url, `round ${round}`, random);
       const backup = join(dataDir, 'backups', `round-${round}`);
       const isMade = command('backup', backup);
-      const held = ((await ask<ShelfPiece[]>(server.url, 'GET', 'pieces'))?.body ?? []).map(
-        ({ name }) => name,
-      );
+      const held = await namesOn(server.url);
       await addPiece(server.url, `after ${round}`, random);
       await server.stop();
       if (!isMade) wrong.push(`round ${round}: no backup was made`);
@@ -69,7 +67,7 @@ export async function holdRestores(rounds: number, seed: number): Promise<BenchR
         wrong.push(`round ${round}: ${isDamaged ? 'a damaged' : 'a whole'} backup`);
       if (!isRestored) refused++;
       const now = await shelf();
-      const expected = isRestored ? held.sort() : before;
+      const expected = isRestored ? held : before;
       if (JSON.stringify(now) !== JSON.stringify(expected)) {
         const [lost, more] = [without(expected, now), without(now, expected)];
         const what = isRestored ? 'restored' : 'refused';
@@ -97,6 +95,14 @@ export async function holdRestores(rounds: number, seed: number): Promise<BenchR
       reached: wrong.length === 0,
     },
   ];
+}
+
+/** Names of the pieces that a server has. */
+async function namesOn(url: string): Promise<string[]> {
+  const answer = await ask<ShelfPiece[]>(url, 'GET', 'pieces');
+  if (answer?.status !== 200)
+    throw new Error(`The server did not list its pieces: ${answer?.status ?? 'no answer'}.`);
+  return answer.body.map(({ name }) => name).sort();
 }
 
 async function addPiece(url: string, name: string, random: () => number): Promise<void> {
