@@ -9,7 +9,9 @@ import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { runDecoder } from '../src/decoder/index.js';
 import { PictureCache } from '../src/disk/index.js';
+import { assertEncoder, forgetEncoders } from '../src/encoding/encoders.js';
 import { sweepScratch } from '../src/scratch/index.js';
+import { runInContext, Stopped } from '../src/threads/job-context.js';
 import { pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 import { processesWith, scratchOf } from './processes.js';
@@ -44,6 +46,22 @@ describe('a child process', () => {
     run.stdout.resume();
     await run.ended.catch(() => {});
     await vi.waitUntil(() => processesWith(mark, 'sh').length === 0, 2000);
+  });
+});
+
+describe('what ffmpeg can encode', () => {
+  it('is still known to the next job where the one that asked first is stopped meanwhile', async () => {
+    forgetEncoders();
+    const stopped = new AbortController();
+    const context = { signal: stopped.signal, scratch: '', onChild: () => {} };
+    const first = runInContext(context, () => assertEncoder('libx264'));
+    stopped.abort(new Stopped());
+    // It runs in the same thread, and finds the list asked for.
+    const next = runInContext({ ...context, signal: new AbortController().signal }, () =>
+      assertEncoder('libx264'),
+    );
+    await expect(next).resolves.toBeUndefined();
+    await expect(first).resolves.toBeUndefined();
   });
 });
 

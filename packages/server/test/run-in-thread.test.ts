@@ -56,6 +56,12 @@ describe('a job that tells of its progress', () => {
     end();
   });
 
+  it('that stops without having been asked to has failed, and the error says so', async () => {
+    const pool = poolOf(async () => ({ type: 'stopped' }));
+    const options = { filename: 'none', signal: new AbortController().signal };
+    await expect(runInThread(pool, {}, options, () => {})).rejects.toThrow('nobody had asked to');
+  });
+
   it('gives a sentence for what a person can mend, and throws the rest', async () => {
     const failing = (error: Error) =>
       progressWorker(async () => {

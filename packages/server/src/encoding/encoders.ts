@@ -1,5 +1,6 @@
 import { UserError } from '@muted-pond/core/errors';
 import { decoderText } from '../media/index.js';
+import { runOutsideJobs } from '../threads/index.js';
 
 /** What ffmpeg must have been built with, and what it is for. */
 export const ENCODERS = {
@@ -14,12 +15,16 @@ let listing: Promise<string> | null = null;
 
 /** Whether the installed ffmpeg has an encoder. */
 async function hasEncoder(encoder: Encoder): Promise<boolean> {
-  listing ??= decoderText('ffmpeg', ['-hide_banner', '-encoders'], 20_000).then(({ text }) => text);
+  listing ??= runOutsideJobs(listEncoders);
   // One that could not be asked is asked again.
   listing.catch(() => {
     listing = null;
   });
   return (await listing).split(/\s+/).includes(encoder);
+}
+
+async function listEncoders(): Promise<string> {
+  return (await decoderText('ffmpeg', ['-hide_banner', '-encoders'], 20_000)).text;
 }
 
 /** What is installed is looked at anew: for tests. */

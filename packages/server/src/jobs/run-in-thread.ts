@@ -59,7 +59,8 @@ export async function runInThread<Progress, Result>(
       { ...task, port: port2, stop, scratch, running: pool.running },
       { filename, transferList: [port2], signal: thread.signal },
     );
-    if (told.type === 'stopped' || signal.aborted) throw signal.reason;
+    if (signal.aborted) throw signal.reason;
+    if (told.type === 'stopped') throw new Error('A job stopped that nobody had asked to.');
     if (told.type === 'refused') throw new UserError(told.code, told.message);
     return told.made;
   } finally {

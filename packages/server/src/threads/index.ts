@@ -2,7 +2,7 @@ import { THREAD_ENDING } from './thread-files.js';
 
 export { CORES, coresForThisJob, shareCoresWith } from './cores.js';
 export { collectEverywhere, helperThreads } from './helper-threads.js';
-export { currentJob, type JobContext, Stopped } from './job-context.js';
+export { currentJob, type JobContext, runOutsideJobs, Stopped } from './job-context.js';
 export { type JobMessage, type Outcome, type ProgressWorker, progressWorker } from './progress-worker.js';
 export { threadCache } from './thread-cache.js';
 export { startThread, THREAD_ARGV, THREAD_ENDING } from './thread-files.js';

@@ -21,6 +21,11 @@ export function runInContext<Result>(context: JobContext, work: () => Promise<Re
   return contexts.run(context, work);
 }
 
+/** Runs what several jobs share: stopping the one that began it does not end it for the others. */
+export function runOutsideJobs<Result>(work: () => Result): Result {
+  return contexts.exit(work);
+}
+
 /** The job that is being run; null outside of any. */
 export function currentJob(): JobContext | null {
   return contexts.getStore() ?? null;
