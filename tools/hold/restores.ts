@@ -17,7 +17,7 @@ import type { BenchRow } from '../../bench/table.js';
 import type { FootageView, PieceView, ShelfPiece } from '../../packages/core/src/api/index.js';
 import { seeded, wholeFrom } from '../../packages/core/src/testing/seeded.js';
 import { startServer } from '../server-process.js';
-import { ask } from './asking.js';
+import { type Answer, ask } from './asking.js';
 
 const CLI = fileURLToPath(new URL('../../packages/server/dist/data-folder/cli.js', import.meta.url));
 
@@ -97,9 +97,13 @@ export async function holdRestores(rounds: number, seed: number): Promise<BenchR
   ];
 }
 
+/** Tries to reach a server that was started a moment ago: on a busy machine, a connection may take longer than it is given. */
+const TRIES = 5;
+
 /** Names of the pieces that a server has. */
 async function namesOn(url: string): Promise<string[]> {
-  const answer = await ask<ShelfPiece[]>(url, 'GET', 'pieces');
+  let answer: Answer<ShelfPiece[]> | null = null;
+  for (let tries = 0; tries < TRIES && !answer; tries++) answer = await ask(url, 'GET', 'pieces');
   if (answer?.status !== 200)
     throw new Error(`The server did not list its pieces: ${answer?.status ?? 'no answer'}.`);
   return answer.body.map(({ name }) => name).sort();
