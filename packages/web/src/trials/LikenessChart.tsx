@@ -11,6 +11,7 @@ import {
 import { Scatter } from 'react-chartjs-2';
 import { formatBytes } from '../ui/format.js';
 import { commonWidth, seenLikeness } from './seen-likeness.js';
+import classes from './trials.module.css';
 
 Chart.register(ScatterController, PointElement, LinearScale, LogarithmicScale, Tooltip);
 
@@ -86,6 +87,13 @@ export function LikenessChart({ trials, shown, nameOf = letterOf, height = 118 }
     const likeness = seenLikeness(trial, width);
     return figures && likeness !== null ? [{ id, name: nameOf(trial), x: figures.bytes, y: likeness }] : [];
   });
+  if (points.length === 0) {
+    return (
+      <p className={classes.unmeasured} style={{ height }}>
+        Being measured: each file beside its source, all at one size.
+      </p>
+    );
+  }
   const weights = points.map(({ x }) => x);
   const isFarApart = Math.max(...weights) > Math.min(...weights) * FAR_APART;
   const isShown = (index: number) => points[index]?.id === shown.id;
