@@ -1,7 +1,7 @@
 #!/usr/bin/env node
 // `npm run licences [-- --write]`: the packages that run with the application and their licences, from what is
 // installed; no registry is asked. Ends with 1 where a licence would bind the whole of it (strong copyleft), or is
-// unknown, or where THIRD-PARTY-NOTICES.txt does not name a package; `--write` writes that file anew.
+// unknown, or where docs/THIRD-PARTY-NOTICES.txt does not name a package; `--write` writes that file anew.
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -20,7 +20,7 @@ const READ = { 'combine-errors': 'MIT' };
 
 /** What is bundled into the interface though nothing of it runs: fonts. */
 const BUNDLED = /^node_modules\/@expo-google-fonts\//;
-const NOTICES = join(ROOT, 'THIRD-PARTY-NOTICES.txt');
+const NOTICES = join(ROOT, 'docs/THIRD-PARTY-NOTICES.txt');
 const FONTS = join(ROOT, 'packages/core/fonts');
 
 const lock = JSON.parse(readFileSync(join(ROOT, 'package-lock.json'), 'utf8'));
@@ -72,6 +72,8 @@ if (process.argv.includes('--write')) writeFileSync(NOTICES, noticesOf([...rows,
 const notices = existsSync(NOTICES) ? readFileSync(NOTICES, 'utf8').split('\n') : [];
 const unnamed = rows.filter(({ name, version }) => !notices.includes(`${name} ${version}`));
 for (const { name, version } of unnamed) {
-  process.stderr.write(`${name} ${version} is not in THIRD-PARTY-NOTICES.txt: npm run licences -- --write\n`);
+  process.stderr.write(
+    `${name} ${version} is not in docs/THIRD-PARTY-NOTICES.txt: npm run licences -- --write\n`,
+  );
 }
 process.exitCode = bad.length > 0 || unnamed.length > 0 || rows.length > MOST_PACKAGES ? 1 : 0;

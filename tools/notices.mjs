@@ -1,4 +1,4 @@
-// The text of THIRD-PARTY-NOTICES.txt: every package that runs with the application, its copyright lines and
+// The text of docs/THIRD-PARTY-NOTICES.txt: every package that runs with the application, its copyright lines and
 // its licence, each licence text once.
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';

@@ -13,7 +13,6 @@ const ALLOWED = [
     'package-lock.json',
     'package.json',
     'README.md',
-    'THIRD-PARTY-NOTICES.txt',
   ],
   ...['tsconfig.base.json', 'tsconfig.tests.json', 'tsconfig.tools.json', 'vitest.config.ts'],
 ];

@@ -469,6 +469,7 @@ const DOORS: Record<string, readonly string[]> = {
     'safeFileName',
     'safeName',
     'shownBy',
+    'takenFrom',
     'sideBySidePage',
     'snippetOf',
   ],

@@ -46,6 +46,14 @@ describe('the bundled command line', () => {
     expect(readWithFfmpeg(new Uint8Array(bytes), 160, 120).delaysCs.length).toBeGreaterThan(12);
   });
 
+  it('loads little before the decoder is started: no kernel, no part of the engine', () => {
+    const main = readFileSync(join(dist, 'cli/main.js'), 'utf8');
+    const chunks = [...main.matchAll(/^(?:import|\} from) "(\.[^"]+)";/gm)].map(([, path]) => path);
+    expect(chunks.length).toBeGreaterThan(0);
+    const bytes = chunks.map((path) => readFileSync(join(dist, 'cli', path)).length);
+    expect(bytes.reduce((sum, one) => sum + one, main.length)).toBeLessThan(40_000);
+  });
+
   it('runs the code that was kept of it; where that is damaged or gone, it makes the same', () => {
     const args = ['--source', video, '--width', '80', '--fps', '12', '--dither', 'none'];
     const code = join(dist, 'bundle/engine.cjs.code');

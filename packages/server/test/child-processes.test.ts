@@ -10,8 +10,8 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } 
 import { runDecoder } from '../src/decoder/index.js';
 import { PictureCache } from '../src/disk/index.js';
 import { assertEncoder, forgetEncoders } from '../src/encoding/encoders.js';
+import { runInContext, Stopped } from '../src/job-context/index.js';
 import { sweepScratch } from '../src/scratch/index.js';
-import { runInContext, Stopped } from '../src/threads/job-context.js';
 import { pieceOver, startApp, type TestApp } from './app.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 import { processesWith, scratchOf } from './processes.js';

@@ -1,6 +1,6 @@
 import { isMainThread } from 'node:worker_threads';
 import { runDecoder } from '../src/decoder/index.js';
-import { startThread } from '../src/threads/index.js';
+import { startThread } from '../src/processes/index.js';
 
 /**
  * A program that starts an encoder which would go on for hours: by itself, or where it is told to, in a thread

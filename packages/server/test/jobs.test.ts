@@ -5,7 +5,7 @@ import { DataSource } from 'typeorm';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
 import { databaseOptions } from '../src/database/index.js';
-import { Jobs, nextRevision, PieceJobs, PRIORITY, WaitingTasks } from '../src/jobs/index.js';
+import { Jobs, PieceJobs, PRIORITY, WaitingTasks } from '../src/jobs/index.js';
 import { Job } from '../src/jobs/job.entity.js';
 
 /** A promise that is settled from outside. */
@@ -226,7 +226,7 @@ describe('jobs', () => {
     function finding(jobs: Jobs, told: View[], work: (n: number, signal: AbortSignal) => Promise<number>) {
       return new PieceJobs<number, View>(jobs, {
         ...{ name: 'fit', priority: 'fit' },
-        first: (piece) => ({ piece, state: 'working', problem: null, found: 0, revision: nextRevision() }),
+        first: (piece) => ({ piece, state: 'working', problem: null, found: 0 }),
         tell: (view) => void told.push(view),
         run: async (_, n, signal, change) => change({ state: 'done', found: await work(n, signal) }),
       });

@@ -22,7 +22,7 @@ export const encodedFields = {
   settle: real(ENCODED_LIMITS.settle),
 };
 
-export const encodedFit: KindFit<EncodedSettings> = {
+const encodedFit: KindFit<EncodedSettings> = {
   model: QUALITY_FIT,
   settingsOf: ({ quality }) => ({ quality }),
   valuesOf: ({ quality }) => ({ quality }),
@@ -41,7 +41,7 @@ export const encodedQuality: KindQuality<{ readonly quality: number }> = {
 /** How much lower a quality is tried, of 100. */
 const LOWER = 15;
 
-export function encodedSavings({ quality, settle }: EncodedSettings): readonly KindSaving<EncodedSettings>[] {
+function encodedSavings({ quality, settle }: EncodedSettings): readonly KindSaving<EncodedSettings>[] {
   return [
     { kind: 'lower-quality', change: { quality: Math.max(0, quality - LOWER) } },
     {
@@ -54,6 +54,14 @@ export function encodedSavings({ quality, settle }: EncodedSettings): readonly K
 export function encodedWords({ quality, settle }: EncodedSettings): string {
   return settle > 0 ? `quality ${quality}, settle ${settle}` : `quality ${quality}`;
 }
+
+/** What kinds with such an encoder have alike; each may say otherwise. */
+export const encodedKind = {
+  words: encodedWords,
+  quality: encodedQuality,
+  fit: encodedFit,
+  savings: encodedSavings,
+};
 
 /** Movies can hold whole rounds one after the other. */
 export interface RepeatedSettings {

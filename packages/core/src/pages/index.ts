@@ -27,4 +27,5 @@ export {
   type SnippetOptions,
   shownBy,
   snippetOf,
+  takenFrom,
 } from './snippet.js';

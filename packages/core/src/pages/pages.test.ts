@@ -13,6 +13,7 @@ import {
   safeName,
   sideBySidePage,
   snippetOf,
+  takenFrom,
 } from './index.js';
 
 const fileOf = (kind: PageFile['kind'], bytes = 1000, url = `loop.${kind}`): PageFile => ({
@@ -111,6 +112,14 @@ describe('snippets', () => {
     const text = snippetOf('picture', { ...options, files });
     expect(text.match(/type="[^"]+"/g)).toEqual(['type="image/webp"']);
     expect(text).toContain('<img src="loop.gif"');
+  });
+
+  it('are taken from by a browser that knows all kinds: an image as it stands, else the lightest', () => {
+    const files = [fileOf('gif', 300), fileOf('avif', 90), fileOf('webp', 120), fileOf('mp4', 40)];
+    expect(takenFrom('image', files)?.kind).toBe('gif');
+    expect(takenFrom('picture', files)?.kind).toBe('avif');
+    expect(takenFrom('video', [...files, fileOf('webm', 60)])?.kind).toBe('mp4');
+    expect(takenFrom('video', files.slice(0, 3))).toBeNull();
   });
 
   it('play a movie silently and by itself; going round only where it is to', () => {

@@ -125,6 +125,15 @@ export function shownBy<File extends Pick<PageFile, 'kind'>>(
   return kinds.flatMap((kind) => files.filter((file) => file.kind === kind));
 }
 
+/** The file that a browser which knows all kinds takes from the page; null where there is none. */
+export function takenFrom<File extends Pick<PageFile, 'kind' | 'bytes'>>(
+  name: SnippetName,
+  files: readonly File[],
+): File | null {
+  const shown = shownBy(name, files);
+  return (name === 'image' ? shown[0] : lightestFirst(shown)[0]) ?? null;
+}
+
 function lightestFirst<File extends { readonly bytes: number }>(files: readonly File[]): File[] {
   return [...files].sort((one, other) => one.bytes - other.bytes);
 }

@@ -1,8 +1,8 @@
 import { createInterface } from 'node:readline';
 import type { Readable, Writable } from 'node:stream';
 import { UserError } from '@muted-pond/core/errors';
+import { currentJob } from '../job-context/index.js';
 import { spawnWatched } from '../processes/index.js';
-import { currentJob } from '../threads/index.js';
 import { TimeLimit } from './time-limit.js';
 
 /** What the decoder may read: containers of moving pictures, and none that name other files. */

@@ -1,6 +1,6 @@
 import { UserError } from '@muted-pond/core/errors';
+import { runOutsideJobs } from '../job-context/index.js';
 import { decoderText } from '../media/index.js';
-import { runOutsideJobs } from '../threads/index.js';
 
 /** What ffmpeg must have been built with, and what it is for. */
 export const ENCODERS = {

@@ -4,7 +4,7 @@ import { UserError } from '@muted-pond/core/errors';
 import { type FileKindId, fileKind, SENT_KINDS } from '@muted-pond/core/files';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
-import { JobPool, Jobs, nextRevision, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
+import { JobPool, Jobs, PieceJobs, PondEvents, runInThread } from '../jobs/index.js';
 import type { MadeFile, MakingProgress } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { MAKE_TRIAL_WORKER, TrialsService } from '../trials/index.js';
@@ -26,7 +26,7 @@ export class AllKindsService {
       priority: 'fit',
       first: (piece, recipe) => ({
         ...{ piece, key: kindsKey(recipe), state: 'working', done: 0, doing: 'waiting for its turn' },
-        ...{ made: [], problem: null, revision: nextRevision() },
+        ...{ made: [], problem: null },
       }),
       tell: (kinds) => events.tell({ type: 'kinds', kinds }),
       run: async (piece, recipe, signal, change) => {

@@ -5,7 +5,7 @@ import { PictureCache } from '../disk/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import type { FitTask, FittedFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 import { TrialsService } from '../trials/index.js';
 
 /** Looks for files of a recipe under a limit. */

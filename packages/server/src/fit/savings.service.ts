@@ -5,7 +5,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 import type { SavingsTask, TriedSavings } from './try-savings.js';
 
 type Tries = ThreadJobs<Recipe, SavingsTask, TriedSavings, SavingsView>;

@@ -8,7 +8,7 @@ import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { Problem } from '../problems/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 import type { Followed, FollowTask } from './follow-region.js';
 
 /** Follows what veils hide, one veil of a piece at a time. */

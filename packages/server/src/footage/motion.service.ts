@@ -3,8 +3,8 @@ import { footageKey } from '@muted-pond/core/identity';
 import { Inject, Injectable } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
 import { JobPool, TaskQueue } from '../jobs/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 import { BlobStore } from '../storage/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
 import type { Footage } from './footage.entity.js';
 
 const WORKER = new URL(`./map-motion.worker.${THREAD_ENDING}`, import.meta.url).href;

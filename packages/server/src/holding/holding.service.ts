@@ -6,7 +6,7 @@ import { PictureCache } from '../disk/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { type MakingTask, sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 
 /** Measures how frames are held still, one recipe of a piece at a time. */
 @Injectable()

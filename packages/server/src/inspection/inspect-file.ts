@@ -1,6 +1,5 @@
 import { type FileKind, type MediaFacts, probeInThread, sniffFile } from '../media/index.js';
-import { IsolatedProcess } from '../processes/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { IsolatedProcess, THREAD_ENDING } from '../processes/index.js';
 import { assertDecodes, type Inspection } from './inspect-here.js';
 
 /** Time limit of reading one picture; one that takes longer is refused as malicious, ms. */

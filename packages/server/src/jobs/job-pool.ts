@@ -1,6 +1,7 @@
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
-import { CORES, THREAD_ARGV } from '../threads/index.js';
+import { THREAD_ARGV } from '../processes/index.js';
+import { CORES } from '../threads/index.js';
 
 /** A thread that had nothing to do for so long ends, but for the first, ms. */
 const IDLE_MS = 60_000;

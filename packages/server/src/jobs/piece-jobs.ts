@@ -15,7 +15,7 @@ export interface PieceJobKind<Payload, View extends ToldJob> {
   readonly name: string;
   readonly priority: Priority;
   /** What is told before it has begun. */
-  first(piece: string, payload: Payload): View;
+  first(piece: string, payload: Payload): Omit<View, 'revision'>;
   run(piece: string, payload: Payload, signal: AbortSignal, change: ChangeJob<View>): Promise<void>;
   tell(view: View): void;
 }
@@ -44,7 +44,7 @@ export class PieceJobs<Payload, View extends ToldJob> {
       run: ({ piece, of }, { id, signal }) => this.run(piece, of, id, signal),
       interrupted: async ({ piece, of }) => {
         const problem = 'The server stopped while this was made. Begin it again.';
-        const view = { ...kind.first(piece, of), state: 'failed' as const, problem };
+        const view = { ...this.first(piece, of), state: 'failed' as const, problem };
         await this.end(piece, of, view);
         kind.tell(view);
       },
@@ -53,7 +53,7 @@ export class PieceJobs<Payload, View extends ToldJob> {
 
   /** Begins; what goes wrong is told. */
   async begin(piece: string, payload: Payload): Promise<View> {
-    const first = this.kind.first(piece, payload);
+    const first = this.first(piece, payload);
     await this.stop(piece);
     const entry = { view: first, id: null as string | null };
     this.views.set(piece, entry);
@@ -83,10 +83,14 @@ export class PieceJobs<Payload, View extends ToldJob> {
     await this.jobs.forgetView(this.kind.name, piece);
   }
 
+  private first(piece: string, payload: Payload): View {
+    return { ...this.kind.first(piece, payload), revision: nextRevision() } as View;
+  }
+
   private async run(piece: string, payload: Payload, id: string, signal: AbortSignal): Promise<void> {
     if (signal.aborted) return;
     // One that waited through a stop of the server is not known here yet.
-    const entry = this.views.get(piece) ?? { view: this.kind.first(piece, payload), id };
+    const entry = this.views.get(piece) ?? { view: this.first(piece, payload), id };
     this.views.set(piece, entry);
     const change: ChangeJob<View> = (part, tell = true) => {
       if (signal.aborted) return;

@@ -1,7 +1,6 @@
 import type { LayerKind } from '@muted-pond/core/api';
 import type { FontFace } from '@muted-pond/core/dress';
-import { IsolatedProcess } from '../processes/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { IsolatedProcess, THREAD_ENDING } from '../processes/index.js';
 import type { KeptLayer } from './keep-layer.js';
 import type { LayerRequest } from './layer-requests.js';
 

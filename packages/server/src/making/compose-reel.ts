@@ -21,7 +21,7 @@ export interface ComposedReel {
 }
 
 /** The part that is cached. */
-type RememberedReel = Omit<ComposedReel, 'decodeMs' | 'composeMs'>;
+type CachedReel = Omit<ComposedReel, 'decodeMs' | 'composeMs'>;
 
 /** The steps that were run last in this thread: a change of the dress alone reuses their frames. */
 let latest: StepsRun | null = null;
@@ -43,7 +43,7 @@ export async function composeReel(
   { onProgress, onFrame = () => {} }: ComposeListener,
 ): Promise<ComposedReel> {
   const key = composedKey(plan);
-  const kept = threadCache.get(key) as RememberedReel | undefined;
+  const kept = threadCache.get(key) as CachedReel | undefined;
   if (kept) {
     kept.frames.forEach(onFrame);
     return { ...kept, decodeMs: 0, composeMs: 0 };
@@ -66,7 +66,7 @@ export async function composeReel(
     while (frames.length < plan.reel.length && isThere()) showNext();
   });
   while (frames.length < plan.reel.length) showNext();
-  const made: RememberedReel = { frames, figures: run.figures() };
+  const made: CachedReel = { frames, figures: run.figures() };
   threadCache.set(key, made);
   if (wanted.length * plan.size.width * plan.size.height * 4 <= MOST_LATEST) latest = run;
   const decodeMs = source.waitedMs();

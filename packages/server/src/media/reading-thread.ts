@@ -1,7 +1,7 @@
 import { MessageChannel, type Worker } from 'node:worker_threads';
 import { UserError } from '@muted-pond/core/errors';
 import type { AnimationFacts, DecodedFrame, DecodeRequest, MediaFacts } from '../decoder/index.js';
-import { startThread, THREAD_ENDING } from '../threads/index.js';
+import { startThread, THREAD_ENDING } from '../processes/index.js';
 import type { ThreadReply, ThreadRequest } from './reading-work.js';
 
 const WORKER = new URL(`./reading.worker.${THREAD_ENDING}`, import.meta.url);

@@ -41,7 +41,7 @@ export class SendingService {
       name: 'sending',
       priority: 'fit',
       first: (piece, { places }) => ({
-        ...{ piece, state: 'working', problem: null, revision: nextRevision() },
+        ...{ piece, state: 'working', problem: null },
         items: places.map((place) => waiting(place)),
       }),
       tell: (sending) => events.tell({ type: 'sending', sending }),

@@ -4,9 +4,9 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { UserError } from '@muted-pond/core/errors';
 import PQueue from 'p-queue';
-import { THREAD_ARGV } from '../threads/index.js';
 import type { ProcessReply } from './serve-requests.js';
 import { spawnWatched } from './spawn-watched.js';
+import { THREAD_ARGV } from './thread-files.js';
 
 /** Heap of one process, MiB. */
 const MOST_HEAP_MIB = 768;

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { currentJob } from '../threads/index.js';
+import { currentJob } from '../job-context/index.js';
 
 /** Folders that last as long as one file is being made. Their names tell which process they belong to. */
 const PREFIX = 'muted-pond-making-';

@@ -1,9 +1,9 @@
 import type { Worker } from 'node:worker_threads';
 import { type ParallelWork, startWork } from '@muted-pond/core/parallel';
 import type { ThreadPool } from '@muted-pond/core/pixels';
+import { startThread, THREAD_ENDING } from '../processes/index.js';
 import { collectNow } from './collect-garbage.js';
 import { coresForThisJob } from './cores.js';
-import { startThread, THREAD_ENDING } from './thread-files.js';
 
 /** The message to a helper thread. All arrays lie in shared memory. */
 export interface HelperMessage {

@@ -1,9 +1,9 @@
 import type { MessagePort } from 'node:worker_threads';
 import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
 import { diskFull, isDiskFull } from '../disk/index.js';
+import { type JobContext, runInContext, Stopped } from '../job-context/index.js';
 import { collectSoon } from './collect-garbage.js';
 import { shareCoresWith } from './cores.js';
-import { type JobContext, runInContext, Stopped } from './job-context.js';
 
 /** A failure a person can be told of crosses the thread border as a value; anything else is thrown. */
 export type Outcome<Result> =

@@ -7,8 +7,8 @@ import { JobPool, Jobs, runInThread } from '../jobs/index.js';
 import type { SeenTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { errorText, problemSentence } from '../problems/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 import { BlobStore } from '../storage/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
 import { type FailedLikeness, Trial } from './trial.entity.js';
 
 const WORKER = new URL(`./measure-seen.worker.${THREAD_ENDING}`, import.meta.url).href;
@@ -61,7 +61,9 @@ export class SeenLikenessService implements BeforeApplicationShutdown {
     }
     this.asked.set(piece, 'once');
     void this.beginIfNeeded(piece)
-      .catch((error: unknown) => this.isClosing || this.log.error(errorText(error)))
+      .catch((error: unknown) => {
+        if (!this.isClosing) this.log.error(errorText(error));
+      })
       .finally(() => {
         const asked = this.asked.get(piece);
         this.asked.delete(piece);

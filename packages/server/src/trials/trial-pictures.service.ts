@@ -7,7 +7,7 @@ import { JobPool } from '../jobs/index.js';
 import { type ReadingTask, sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound } from '../problems/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 import type { Trial } from './trial.entity.js';
 import { upToDate } from './trial-view.js';
 import { TrialsService } from './trials.service.js';

@@ -7,7 +7,7 @@ import { PictureCache } from '../disk/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { sourceFile, type WeaveAdviceTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
-import { THREAD_ENDING } from '../threads/index.js';
+import { THREAD_ENDING } from '../processes/index.js';
 
 /** Looks whether pieces can be woven, one of a piece at a time. */
 @Injectable()

@@ -1,18 +1,12 @@
 import Joi from 'joi';
 import { IMAGE_MILLISECONDS } from '../../timing/index.js';
-import {
-  type EncodedSettings,
-  encodedFields,
-  encodedFit,
-  encodedQuality,
-  encodedSavings,
-  encodedWords,
-} from '../encoded.js';
+import { type EncodedSettings, encodedFields, encodedKind } from '../encoded.js';
 import type { FileKind } from '../kind.js';
 
 export type AvifSettings = EncodedSettings;
 
 export const avif: FileKind<'avif', AvifSettings> = {
+  ...encodedKind,
   id: 'avif',
   name: 'AVIF',
   about: 'the lightest that is shown as an image; older browsers do without',
@@ -33,10 +27,6 @@ export const avif: FileKind<'avif', AvifSettings> = {
     schema: Joi.object<AvifSettings>(encodedFields),
     defaults: { quality: 65, settle: 1.5 },
   },
-  words: encodedWords,
-  quality: encodedQuality,
-  fit: encodedFit,
-  savings: encodedSavings,
 };
 
 /** AV1 counts quality down from 63. At the default, AVIF and MP4 of _lantern_ look alike (SSIM .983, .981). */

@@ -2,7 +2,7 @@ import { CENTISECONDS } from '../../timing/index.js';
 import { PALETTE_FIT } from '../../weigh/index.js';
 import type { FileKind, KindSaving } from '../kind.js';
 import { FEWER_COLORS, more } from '../savings.js';
-import { QUALITIES, QUALITY_NAMES, type QualityName } from './quality.js';
+import { QUALITIES, QUALITY_NAMES } from './quality.js';
 import { DEFAULT_GIF, GIF_LIMITS, type GifSettings, gifSchema } from './settings.js';
 
 export const gif: FileKind<'gif', GifSettings> = {
@@ -27,7 +27,10 @@ export const gif: FileKind<'gif', GifSettings> = {
     `${colors} colours, ${dither === 'none' ? 'no dither' : dither}, settle ${settle}, squeeze ${squeeze}`,
   quality: {
     words: QUALITY_NAMES.join(', '),
-    read: (text) => (text in QUALITIES ? QUALITIES[text as QualityName] : null),
+    read(text) {
+      const name = QUALITY_NAMES.find((one) => one === text);
+      return name ? QUALITIES[name] : null;
+    },
   },
   gaveUp({ colors, settle, squeeze }) {
     const isAbove = (one: { readonly settle: number; readonly squeeze: number }) =>

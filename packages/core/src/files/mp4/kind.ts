@@ -4,9 +4,7 @@ import { MOVIE_MILLISECONDS } from '../../timing/index.js';
 import {
   type EncodedSettings,
   encodedFields,
-  encodedFit,
-  encodedQuality,
-  encodedSavings,
+  encodedKind,
   encodedWords,
   REPEAT_LIMITS,
   type RepeatedSettings,
@@ -27,6 +25,7 @@ export interface Mp4Settings extends EncodedSettings, RepeatedSettings {
 export const MP4_LIMITS = { bytes: { min: 2_000, max: 1_000_000_000 } } as const;
 
 export const mp4: FileKind<'mp4', Mp4Settings> = {
+  ...encodedKind,
   id: 'mp4',
   name: 'MP4',
   about: 'a silent movie, for places that take movies',
@@ -61,12 +60,10 @@ export const mp4: FileKind<'mp4', Mp4Settings> = {
   },
   words: (settings) =>
     `${settings.bytes === null ? encodedWords(settings) : `up to ${settings.bytes} bytes`}${repeatWords(settings)}`,
-  quality: encodedQuality,
   fit: {
-    ...encodedFit,
-    settingsOf: (values) => ({ ...encodedFit.settingsOf(values), bytes: null }),
+    ...encodedKind.fit,
+    settingsOf: (values) => ({ ...encodedKind.fit.settingsOf(values), bytes: null }),
   },
-  savings: encodedSavings,
 };
 
 /** H.264 counts quality down from 51: six steps halve the bytes. */

@@ -4,9 +4,7 @@ import { MOVIE_MILLISECONDS } from '../../timing/index.js';
 import {
   type EncodedSettings,
   encodedFields,
-  encodedFit,
-  encodedQuality,
-  encodedSavings,
+  encodedKind,
   encodedWords,
   REPEAT_LIMITS,
   type RepeatedSettings,
@@ -17,6 +15,7 @@ import type { FileKind } from '../kind.js';
 export interface WebmSettings extends EncodedSettings, RepeatedSettings {}
 
 export const webm: FileKind<'webm', WebmSettings> = {
+  ...encodedKind,
   id: 'webm',
   name: 'WebM',
   about: 'a silent movie that can be seen through',
@@ -38,9 +37,6 @@ export const webm: FileKind<'webm', WebmSettings> = {
     defaults: { quality: 65, settle: 2, repeatTo: 0 },
   },
   words: (settings) => `${encodedWords(settings)}${repeatWords(settings)}`,
-  quality: encodedQuality,
-  fit: encodedFit,
-  savings: encodedSavings,
 };
 
 /** VP9 counts quality down from 63. */

@@ -1,13 +1,6 @@
 import Joi from 'joi';
 import { IMAGE_MILLISECONDS } from '../../timing/index.js';
-import {
-  type EncodedSettings,
-  encodedFields,
-  encodedFit,
-  encodedQuality,
-  encodedSavings,
-  encodedWords,
-} from '../encoded.js';
+import { type EncodedSettings, encodedFields, encodedKind, encodedWords } from '../encoded.js';
 import type { FileKind } from '../kind.js';
 
 /** Lossy; whichever of lossy and lossless is lighter, frame by frame; or exact. */
@@ -19,6 +12,7 @@ export interface WebpSettings extends EncodedSettings {
 }
 
 export const webp: FileKind<'webp', WebpSettings> = {
+  ...encodedKind,
   id: 'webp',
   name: 'WebP',
   about: 'all colours and soft edges, shown as an image by every browser of today',
@@ -47,15 +41,14 @@ export const webp: FileKind<'webp', WebpSettings> = {
   words: (settings) =>
     settings.way === 'lossless' ? 'lossless' : `${settings.way}, ${encodedWords(settings)}`,
   quality: {
-    words: `${encodedQuality.words}, or ${WEBP_WAYS.slice(1).join(' or ')}`,
+    words: `${encodedKind.quality.words}, or ${WEBP_WAYS.slice(1).join(' or ')}`,
     read(text) {
       const way = WEBP_WAYS.find((one) => one === text);
-      return way ? { way } : encodedQuality.read(text);
+      return way ? { way } : encodedKind.quality.read(text);
     },
   },
   fit: {
-    ...encodedFit,
-    settingsOf: (values) => ({ ...encodedFit.settingsOf(values), way: 'lossy' }),
+    ...encodedKind.fit,
+    settingsOf: (values) => ({ ...encodedKind.fit.settingsOf(values), way: 'lossy' }),
   },
-  savings: encodedSavings,
 };

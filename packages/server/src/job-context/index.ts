@@ -1,0 +1,1 @@
+export { currentJob, type JobContext, runInContext, runOutsideJobs, Stopped } from './job-context.js';
