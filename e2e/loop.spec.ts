@@ -76,7 +76,8 @@ test('a loop is found and taken, closed, held, thinned and saved', async ({ page
     await enter(page.getByLabel('Frame rate, fps'), RATE);
     await openStone(page, 'Loop');
     await page.getByRole('region', { name: 'Footage strip' }).getByText('Reel', { exact: true }).click();
-    const frame = (place: number) => page.locator(`[data-place="${place}"]`);
+    const frame = (place: number) =>
+      page.getByRole('option', { name: new RegExp(`^Frame ${place + 1} of the reel`) });
     await expect(page.getByText(`${PERIOD} frames · 1.60 s a round`)).toBeVisible();
     await page.getByRole('button', { name: 'Thin' }).click();
     await expect(page.getByText('20 frames · 1.60 s a round')).toBeVisible();

@@ -223,7 +223,6 @@ function Cell({ loop, place, left, editable }: CellProps) {
       tabIndex={-1}
       aria-selected={isChosen}
       aria-label={`Frame ${place + 1} of the reel: source frame ${item.source}, ${item.delayCs / 100} s`}
-      data-place={place}
       data-back={isBack || undefined}
       data-shown={isShown || undefined}
       onClick={(event) => {
