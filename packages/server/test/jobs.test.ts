@@ -7,6 +7,7 @@ import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
 import { databaseOptions } from '../src/database/index.js';
 import { Jobs, PieceJobs, PRIORITY, WaitingTasks } from '../src/jobs/index.js';
 import { Job } from '../src/jobs/job.entity.js';
+import { JobQueues } from '../src/jobs/job-queues.js';
 
 /** A promise that is settled from outside. */
 function gate() {
@@ -90,7 +91,7 @@ describe('jobs', () => {
     rmSync(folder, { recursive: true, force: true });
   });
 
-  const open = () => new Jobs(database.getRepository(Job));
+  const open = () => new Jobs(database.getRepository(Job), new JobQueues());
   const states = async () =>
     (await database.getRepository(Job).find({ order: { createdAt: 'ASC' } })).map(({ state }) => state);
 

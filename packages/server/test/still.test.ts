@@ -1,5 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { readdir } from 'node:fs/promises';
+import { readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { HoldingView, LayerView, MotionView } from '@muted-pond/core/api';
@@ -327,6 +327,26 @@ describe('what moves', () => {
     const { status, body } = await app.ask<Problem>('GET', `footage/${footage.id}/motion?from=30&to=90`);
     expect(status).toBe(422);
     expect(body.title).toContain('from 0 to 40');
+  });
+});
+
+describe('what moves, where the footage cannot be read,', () => {
+  it('is refused with what to do: the file is gone, or its pictures are damaged', async () => {
+    const own = await readFile(shaky);
+    const { footage } = await pieceOver(app, shaky, 'shaky.mkv');
+    const path = join(app.dataDir, 'blobs', footage.id.slice(0, 2), footage.id);
+    const motion = () => app.ask<Problem>('GET', `footage/${footage.id}/motion?from=2&to=30`);
+    try {
+      await writeFile(path, Buffer.alloc(own.length));
+      const damaged = await motion();
+      expect([damaged.status, damaged.body.title]).toEqual([422, expect.stringContaining('“shaky.mkv”')]);
+      await rm(path);
+      const gone = await motion();
+      expect([gone.status, gone.body.title]).toEqual([410, expect.stringContaining('gone from the disk')]);
+    } finally {
+      await writeFile(path, own);
+    }
+    expect((await motion()).status).toBe(200);
   });
 });
 

@@ -8,6 +8,7 @@ import { databaseOptions } from '../src/database/index.js';
 import { PictureCache } from '../src/disk/index.js';
 import { type JobPool, Jobs, type ThreadJobKind, ThreadJobs } from '../src/jobs/index.js';
 import { Job } from '../src/jobs/job.entity.js';
+import { JobQueues } from '../src/jobs/job-queues.js';
 
 interface View extends JobView {
   readonly sum: number | null;
@@ -53,7 +54,7 @@ describe('jobs of a thread', () => {
   });
 
   function open(more: Partial<ThreadJobKind<readonly number[], Task, number, View>> = {}) {
-    const jobs = new Jobs(database.getRepository(Job));
+    const jobs = new Jobs(database.getRepository(Job), new JobQueues());
     const pool = threads as unknown as JobPool;
     return new ThreadJobs<readonly number[], Task, number, View>(
       { jobs, pool, cache: new PictureCache(join(folder, 'cache')) },

@@ -1,8 +1,8 @@
 import { footageKey } from '@muted-pond/core/identity';
 import { measureActivity, SIGNATURE_BYTES } from '@muted-pond/core/motion';
-import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, Logger } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
-import { PondEvents, TaskQueue } from '../jobs/index.js';
+import { PondEvents, type Priority, SharedJobs, type SharedTurn } from '../jobs/index.js';
 import { readSignatures } from '../media/index.js';
 import { BlobStore } from '../storage/index.js';
 import { fileGone } from './file-gone.js';
@@ -22,11 +22,8 @@ const TELL_EVERY = 400;
  * cache.
  */
 @Injectable()
-export class ActivityService implements OnApplicationShutdown {
+export class ActivityService {
   private readonly log = new Logger('activity');
-  /** One behind everything, and one for what somebody looks at. */
-  private readonly queue = new TaskQueue(2);
-  private readonly closing = new AbortController();
   /** Activity of footage that is being gone through, as far as it is known. */
   private readonly growing = new Map<string, Float32Array>();
   private readonly failures = new Map<string, { readonly error: unknown; readonly at: number }>();
@@ -35,11 +32,8 @@ export class ActivityService implements OnApplicationShutdown {
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(PictureCache) private readonly cache: PictureCache,
     @Inject(PondEvents) private readonly events: PondEvents,
+    @Inject(SharedJobs) private readonly jobs: SharedJobs,
   ) {}
-
-  onApplicationShutdown(): void {
-    this.closing.abort();
-  }
 
   /**
    * Four 32-bit floats a frame, little-endian, for the frames known so far.
@@ -77,32 +71,32 @@ export class ActivityService implements OnApplicationShutdown {
   /**
    * Goes through the footage, unless that was done before. A failure is told in the log, and to whoever asks.
    */
-  async prepare(footage: Footage, priority: 'hand' | 'background' = 'background'): Promise<void> {
-    if (footage.facts.ticks.length < 2) return;
-    try {
-      await this.queue.run(async () => {
-        // Someone may have asked for it sooner since.
-        if (this.growing.has(footage.hash)) return;
-        if (await this.isKnown(footage)) return;
-        if (!(await this.blobs.has(footage.hash))) throw fileGone(footage);
-        this.failures.delete(footage.hash);
-        this.growing.set(footage.hash, new Float32Array(0));
-        await this.goThrough(footage, priority === 'background').finally(() =>
-          this.growing.delete(footage.hash),
-        );
-      }, priority);
-    } catch (error) {
-      if (this.closing.signal.aborted) return;
-      this.failures.set(footage.hash, { error, at: performance.now() });
-      this.log.warn(`Activity of ${footage.name}: ${error}`);
-    }
+  async prepare(footage: Footage, priority: Priority = 'background'): Promise<void> {
+    const { hash, facts, name } = footage;
+    if (facts.ticks.length < 2) return;
+    await this.jobs.prepare(
+      {
+        ...{ key: `${hash}/${ACTIVITY}`, owner: hash, queue: 'decoder', priority },
+        run: async (turn) => {
+          if (await this.isKnown(footage)) return;
+          if (!(await this.blobs.has(hash))) throw fileGone(footage);
+          this.failures.delete(hash);
+          this.growing.set(hash, new Float32Array(0));
+          await this.goThrough(footage, turn).finally(() => this.growing.delete(hash));
+        },
+      },
+      (error) => {
+        this.failures.set(hash, { error, at: performance.now() });
+        this.log.warn(`Activity of ${name}: ${error}`);
+      },
+    );
   }
 
   private async isKnown({ hash }: Footage): Promise<boolean> {
     return (await this.cache.has(hash, ACTIVITY, 0)) && (await this.cache.has(hash, SIGNATURES, 0));
   }
 
-  private async goThrough(footage: Footage, background: boolean): Promise<void> {
+  private async goThrough(footage: Footage, { signal, priority }: SharedTurn): Promise<void> {
     const { facts, hash } = footage;
     const total = facts.ticks.length;
     const signatures = new Uint8Array(total * SIGNATURE_BYTES);
@@ -114,9 +108,9 @@ export class ActivityService implements OnApplicationShutdown {
       name: footage.name,
       facts,
       frames: Array.from({ length: total }, (_, frame) => frame),
-      background,
+      background: priority === 'background',
       timeLimitMs: 60 * 60_000,
-      signal: this.closing.signal,
+      signal,
     });
     for await (const { frame, signature } of read) {
       signatures.set(signature, frame * SIGNATURE_BYTES);
@@ -130,7 +124,7 @@ export class ActivityService implements OnApplicationShutdown {
       }
       if ((frame + 1) % TELL_EVERY === 0) this.tell(footage, figures.subarray(0, (frame + 1) * FIGURES));
     }
-    if (this.closing.signal.aborted) return;
+    if (signal.aborted) return;
     await this.cache.put(hash, SIGNATURES, 0, signatures);
     await this.cache.put(hash, ACTIVITY, 0, new Uint8Array(figures.buffer));
     this.tell(footage, figures);

@@ -3,9 +3,9 @@ import { UserError } from '@muted-pond/core/errors';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
+import pLimit from 'p-limit';
 import { IsNull, type Repository } from 'typeorm';
 import { inspectFile } from '../inspection/index.js';
-import { TaskQueue } from '../jobs/index.js';
 import type { MakingFile } from '../making/index.js';
 import { decodeFrames, encodePng, type MediaFacts } from '../media/index.js';
 import { notFound, Problem } from '../problems/index.js';
@@ -26,9 +26,9 @@ export class FootageService {
   /** Those of them that are done. */
   private readonly ready = new Set<string>();
   /** Frames in full size take much memory: one at a time. */
-  private readonly fullFrameQueue = new TaskQueue(1);
-  /** Files are looked at one at a time as well. */
-  private readonly probeQueue = new TaskQueue(2);
+  private readonly limitFullFrames = pLimit(1);
+  /** A file that is looked at starts processes of its own. */
+  private readonly limitInspections = pLimit(2);
 
   constructor(
     @InjectRepository(Footage) private readonly footage: Repository<Footage>,
@@ -117,7 +117,7 @@ export class FootageService {
         this.prepare(known);
         return known;
       }
-      const facts = await this.probeQueue.run(() => inspectFile(incoming.path, name));
+      const facts = await this.limitInspections(() => inspectFile(incoming.path, name));
       await incoming.keep();
       const row = await this.footage.save({
         hash: incoming.hash,
@@ -184,7 +184,7 @@ export class FootageService {
   /** One frame in the upright footage's own size, PNG. */
   async fullFrame(hash: string, frame: number): Promise<Buffer> {
     const row = await this.rowWithFrame(hash, frame);
-    return this.fullFrameQueue.run(() => this.makeFullFrame(row, frame));
+    return this.limitFullFrames(() => this.makeFullFrame(row, frame));
   }
 
   private async makeFullFrame(row: Footage, frame: number): Promise<Buffer> {

@@ -82,13 +82,13 @@ export class FramePictures {
     return this.cache.get(footage.hash, this.kind.folder, frame);
   }
 
-  /** Makes those that are missing, behind all that somebody waits for. */
+  /** Makes those that are missing; what somebody waits for does not wait for them. */
   async prepare(footage: Footage, frames: readonly number[]): Promise<void> {
     const missing: number[] = [];
     for (const frame of frames) {
       if (!(await this.cache.has(footage.hash, this.kind.folder, frame))) missing.push(frame);
     }
-    await this.queue.run(() => this.decode(footage, missing, true), 'background');
+    await this.decode(footage, missing, true);
   }
 
   private gather(footage: Footage, frame: number): void {

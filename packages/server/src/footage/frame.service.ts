@@ -4,11 +4,12 @@ import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import sharp from 'sharp';
 import { PictureCache } from '../disk/index.js';
-import { TaskQueue } from '../jobs/index.js';
+import { SharedJobs, TaskQueue } from '../jobs/index.js';
 import { BlobStore } from '../storage/index.js';
 import type { Footage } from './footage.entity.js';
 import { FramePictures } from './frame-pictures.js';
 
+const WORKING = footageKey('frames');
 /** Longer side of a picture in the strip, px. */
 export const SMALL_LONG_SIDE = 240;
 /** Working frames decoded together when one of them is asked for. */
@@ -26,11 +27,15 @@ export class FrameService implements OnApplicationShutdown {
   private readonly working: FramePictures;
   private readonly small: FramePictures;
 
-  constructor(@Inject(BlobStore) blobs: BlobStore, @Inject(PictureCache) cache: PictureCache) {
+  constructor(
+    @Inject(BlobStore) blobs: BlobStore,
+    @Inject(PictureCache) cache: PictureCache,
+    @Inject(SharedJobs) private readonly jobs: SharedJobs,
+  ) {
     const { signal } = this.closing;
     this.working = new FramePictures(
       {
-        folder: footageKey('frames'),
+        folder: WORKING,
         sizeOf: ({ facts }) => sizeWithin(facts, WORKING_LONG_SIDE),
         runsOf: ({ facts }, frames) => {
           const segments = new Set(frames.map((frame) => Math.floor(frame / SEGMENT_FRAMES)));
@@ -92,11 +97,16 @@ export class FrameService implements OnApplicationShutdown {
 
   /** Makes all working frames of short footage, in the background. */
   async prepare(footage: Footage): Promise<void> {
-    const total = footage.facts.ticks.length;
+    const { hash, name, facts } = footage;
+    const total = facts.ticks.length;
     if (total > READY_FRAMES) return;
-    await this.working.prepare(footage, spaced(0, total)).catch((error: unknown) => {
-      if (!this.closing.signal.aborted) this.log.warn(`Frames of ${footage.name}: ${error}`);
-    });
+    await this.jobs.prepare(
+      {
+        ...{ key: `${hash}/${WORKING}`, owner: hash, queue: 'decoder', priority: 'background' },
+        run: () => this.working.prepare(footage, spaced(0, total)),
+      },
+      (error) => this.log.warn(`Frames of ${name}: ${error}`),
+    );
   }
 }
 

@@ -1,9 +1,9 @@
 import type { StripProgress } from '@muted-pond/core/api';
 import { footageKey } from '@muted-pond/core/identity';
 import { sizeWithin } from '@muted-pond/core/pixels';
-import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, Logger } from '@nestjs/common';
 import { PictureCache } from '../disk/index.js';
-import { PondEvents } from '../jobs/index.js';
+import { PondEvents, SharedJobs } from '../jobs/index.js';
 import { type DecodeRequest, decodeFrames } from '../media/index.js';
 import { BlobStore } from '../storage/index.js';
 import type { Footage } from './footage.entity.js';
@@ -20,22 +20,16 @@ const ONE_RUN = 12;
  * which takes moments also for an hour. The frames themselves follow one by one where they are looked at.
  */
 @Injectable()
-export class StripService implements OnApplicationShutdown {
+export class StripService {
   private readonly log = new Logger('strip');
   private readonly progress = new Map<string, StripProgress>();
-  /** Footage whose strip is being made. */
-  private readonly making = new Map<string, Promise<void>>();
-  private readonly closing = new AbortController();
 
   constructor(
     @Inject(BlobStore) private readonly blobs: BlobStore,
     @Inject(PictureCache) private readonly cache: PictureCache,
     @Inject(PondEvents) private readonly events: PondEvents,
+    @Inject(SharedJobs) private readonly jobs: SharedJobs,
   ) {}
-
-  onApplicationShutdown(): void {
-    this.closing.abort();
-  }
 
   progressOf(footage: Footage): StripProgress {
     const known = this.progress.get(footage.hash);
@@ -51,18 +45,17 @@ export class StripService implements OnApplicationShutdown {
 
   /** Makes what is missing, once at a time. A failure is told in the log; what there is by then stays. */
   prepare(footage: Footage): Promise<void> {
-    const there = this.making.get(footage.hash);
-    if (there) return there;
-    const making = this.make(footage)
-      .catch((error: unknown) => {
-        if (!this.closing.signal.aborted) this.log.warn(`Strip of ${footage.name}: ${error}`);
-      })
-      .finally(() => this.making.delete(footage.hash));
-    this.making.set(footage.hash, making);
-    return making;
+    const { hash, name } = footage;
+    return this.jobs.prepare(
+      {
+        ...{ key: `${hash}/${STRIP}`, owner: hash, queue: 'decoder' },
+        run: ({ signal }) => this.make(footage, signal),
+      },
+      (error) => this.log.warn(`Strip of ${name}: ${error}`),
+    );
   }
 
-  private async make(footage: Footage): Promise<void> {
+  private async make(footage: Footage, signal: AbortSignal): Promise<void> {
     const frames = stripFrames(footage);
     const count = frames.length;
     const { facts } = footage;
@@ -76,7 +69,8 @@ export class StripService implements OnApplicationShutdown {
     // Far apart ones are sought one by one.
     const run = gap > 40 ? 1 : ONE_RUN;
     for (let at = 0; at < wanted.length; at += run) {
-      for await (const { frame, data } of decodeFrames(this.request(footage, wanted.slice(at, at + run)))) {
+      const request = this.request(footage, wanted.slice(at, at + run), signal);
+      for await (const { frame, data } of decodeFrames(request)) {
         const places = nearest.flatMap((key, place) => (key === frame ? [place] : []));
         for (const place of places) await this.cache.put(footage.hash, STRIP, place, data);
         made = (places.at(-1) ?? made) + 1;
@@ -95,7 +89,7 @@ export class StripService implements OnApplicationShutdown {
     return missing;
   }
 
-  private request(footage: Footage, frames: readonly number[]): DecodeRequest {
+  private request(footage: Footage, frames: readonly number[], signal: AbortSignal): DecodeRequest {
     return {
       path: this.blobs.pathOf(footage.hash),
       name: footage.name,
@@ -104,7 +98,7 @@ export class StripService implements OnApplicationShutdown {
       size: sizeWithin(footage.facts, SMALL_LONG_SIDE),
       format: 'view',
       timeLimitMs: 20 * 60_000,
-      signal: this.closing.signal,
+      signal,
     };
   }
 

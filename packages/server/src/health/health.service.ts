@@ -1,9 +1,9 @@
 import { join, resolve } from 'node:path';
 import type { BackupHolds, BackupView, HealthView } from '@muted-pond/core/api';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import pLimit from 'p-limit';
 import { backUp } from '../data-folder/index.js';
 import { FootageService } from '../footage/index.js';
-import { TaskQueue } from '../jobs/index.js';
 import { missingKinds } from '../making/index.js';
 import { hasDecoder } from '../media/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
@@ -15,7 +15,8 @@ import { BlobStore } from '../storage/index.js';
 @Injectable()
 export class HealthService implements OnApplicationBootstrap {
   private readonly log = new Logger('health');
-  private readonly queue = new TaskQueue(1);
+  /** What copies or changes the whole data folder is done one at a time. */
+  private readonly limitWhole = pLimit(1);
 
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -40,7 +41,7 @@ export class HealthService implements OnApplicationBootstrap {
 
   /** After a database was lost: every file that can be shown is put back under a made-up name. */
   bringBack(): Promise<{ brought: number }> {
-    return this.queue.run(async () => {
+    return this.limitWhole(async () => {
       let brought = 0;
       for (const hash of await this.blobs.all()) if (await this.footage.adopt(hash)) brought++;
       return { brought };
@@ -48,7 +49,7 @@ export class HealthService implements OnApplicationBootstrap {
   }
 
   backUp(): Promise<BackupView> {
-    return this.queue.run(async () => {
+    return this.limitWhole(async () => {
       const { dataDir } = this.settings;
       const name = new Date().toISOString().slice(0, 19).replace(/[:T]/g, '-');
       const folder = resolve(join(dataFolders(dataDir).backups, name));

@@ -5,5 +5,6 @@ export { type JobKind, Jobs, type RunningJob } from './jobs.service.js';
 export { type ChangeJob, type PieceJobKind, PieceJobs } from './piece-jobs.js';
 export { nextRevision } from './revision.js';
 export { runInThread } from './run-in-thread.js';
+export { SharedJobs, type SharedTurn } from './shared-jobs.js';
 export { PRIORITY, type Priority, TaskQueue, WaitingTasks } from './task-queue.js';
 export { type ThreadJobKind, ThreadJobs } from './thread-jobs.js';

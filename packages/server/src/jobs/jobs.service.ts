@@ -1,11 +1,17 @@
 import { randomUUID } from 'node:crypto';
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import {
+  Inject,
+  Injectable,
+  Logger,
+  type OnApplicationBootstrap,
+  type OnApplicationShutdown,
+} from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, type Repository } from 'typeorm';
 import { errorText } from '../problems/index.js';
-import { CORES } from '../threads/index.js';
 import { Job } from './job.entity.js';
-import { PRIORITY, type Priority, TaskQueue } from './task-queue.js';
+import { JobQueues } from './job-queues.js';
+import { PRIORITY, type Priority } from './task-queue.js';
 
 /** A kind of job, as it is registered. */
 export interface JobKind<Payload> {
@@ -42,10 +48,12 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('jobs');
   private readonly kinds = new Map<string, JobKind<unknown>>();
   private readonly active = new Map<string, Active>();
-  private readonly queue = new TaskQueue(CORES, 'fair');
   private closed = false;
 
-  constructor(@InjectRepository(Job) private readonly rows: Repository<Job>) {}
+  constructor(
+    @InjectRepository(Job) private readonly rows: Repository<Job>,
+    @Inject(JobQueues) private readonly queues: JobQueues,
+  ) {}
 
   /** Registers a kind; to be called before the application starts. */
   define<Payload>(kind: JobKind<Payload>): void {
@@ -150,7 +158,7 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
     const { kind, abort } = active;
     let hasYielded = false;
     do {
-      hasYielded = await this.queue.run(() => this.runOnce(row, active), kind.priority, row.pieceId);
+      hasYielded = await this.queues.threads.run(() => this.runOnce(row, active), kind.priority, row.pieceId);
     } while (hasYielded && !abort.signal.aborted && !this.closed);
     if (!this.closed)
       await this.rows.delete(row.id).catch((error: unknown) => this.log.error(errorText(error)));

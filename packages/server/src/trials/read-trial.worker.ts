@@ -1,3 +1,4 @@
 import { picturesOf } from '../making/index.js';
+import { progressWorker } from '../threads/index.js';
 
-export default picturesOf;
+export default progressWorker(picturesOf);

@@ -3,7 +3,7 @@ import { loopOf } from '@muted-pond/core/render';
 import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
 import { PictureCache } from '../disk/index.js';
-import { JobPool } from '../jobs/index.js';
+import { JobPool, runInThread, SharedJobs } from '../jobs/index.js';
 import { type ReadingTask, sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { notFound } from '../problems/index.js';
@@ -29,6 +29,7 @@ export class TrialPicturesService implements OnApplicationBootstrap {
     @Inject(PiecesService) private readonly pieces: PiecesService,
     @Inject(PictureCache) private readonly cache: PictureCache,
     @Inject(JobPool) private readonly pool: JobPool,
+    @Inject(SharedJobs) private readonly jobs: SharedJobs,
   ) {
     this.read = new LRUCache({
       max: MOST_KEPT,
@@ -58,13 +59,23 @@ export class TrialPicturesService implements OnApplicationBootstrap {
   }
 
   private begin(hash: string, path: string, trial: Trial): Promise<void> {
-    const reading = this.readFile(hash, path, trial);
+    const reading = this.jobs.run({
+      key: `${FOLDER}/${hash}`,
+      owner: trial.pieceId,
+      queue: 'threads',
+      run: ({ signal }) => this.readFile(hash, path, trial, signal),
+    });
     this.read.set(hash, reading);
     reading.catch(() => this.read.delete(hash));
     return reading;
   }
 
-  private async readFile(hash: string, path: string, { recipe: stored, figures }: Trial): Promise<void> {
+  private async readFile(
+    hash: string,
+    path: string,
+    { recipe: stored, figures }: Trial,
+    signal: AbortSignal,
+  ): Promise<void> {
     const recipe = upToDate(stored);
     const files = await this.pieces.filesOf(recipe);
     const { reel } = loopOf(recipe, takeOf(recipe, files.map(sourceFile)));
@@ -73,7 +84,12 @@ export class TrialPicturesService implements OnApplicationBootstrap {
       kind: figures?.kind ?? recipe.weigh.kind,
       delaysCs: reel.map(({ delayCs }) => delayCs),
     };
-    const pictures = await this.pool.run<Uint8Array[]>(task, { filename: WORKER });
+    const pictures = await runInThread<never, Uint8Array[]>(
+      this.pool,
+      task,
+      { filename: WORKER, signal },
+      () => {},
+    );
     await Promise.all(pictures.map((picture, place) => this.cache.put(FOLDER, hash, place, picture)));
   }
 }
