@@ -1,17 +1,17 @@
 import type { ReelItem } from '@muted-pond/core/loop';
-import { create } from 'zustand';
+import { createPieceView } from '../store/piece-view.js';
 
 /** A frame's name as a key: what it shows, and which copy of it. */
 export const keyOf = ({ source, copy }: Pick<ReelItem, 'source' | 'copy'>): string => `${source}.${copy}`;
 
+/** Frames of the reel that are chosen. */
 interface ReelSelection {
   readonly chosen: ReadonlySet<string>;
   /** Where a range begins. */
   readonly anchor: number;
 }
 
-/** Frames of the reel that are chosen, in this window. */
-export const useReelSelection = create<ReelSelection>()(() => ({ chosen: new Set<string>(), anchor: 0 }));
+export const useReelSelection = createPieceView<ReelSelection>({ chosen: new Set<string>(), anchor: 0 });
 
 export type ChooseWay = 'only' | 'range' | 'add';
 

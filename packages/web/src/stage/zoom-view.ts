@@ -1,8 +1,6 @@
-import { create } from 'zustand';
+import { createPieceView } from '../store/piece-view.js';
 
-/**
- * How close the picture is looked at, and where its middle lies, in shares of the shown size; in this window.
- */
+/** How close the picture is looked at, and where its middle lies, in shares of the shown size. */
 export interface ZoomView {
   readonly zoom: number;
   readonly panX: number;
@@ -12,7 +10,7 @@ export interface ZoomView {
 const WHOLE: ZoomView = { zoom: 1, panX: 0, panY: 0 };
 const MOST_ZOOM = 16;
 
-export const useZoomView = create<ZoomView>()(() => WHOLE);
+export const useZoomView = createPieceView<ZoomView>(WHOLE);
 
 export function showWhole(): void {
   useZoomView.setState(WHOLE);

@@ -1,7 +1,8 @@
-import { create } from 'zustand';
+import { createPieceView } from '../store/piece-view.js';
 
 export type Compare = 'alone' | 'wipe' | 'pair';
 
+/** How files are looked at. */
 interface WeighView {
   /** The file fills the stage, or is shown pixel for pixel. */
   readonly view: 'fit' | 'real';
@@ -21,18 +22,20 @@ interface WeighView {
   readonly cameFrom: 'send' | null;
 }
 
-/** How one looks at files, in this window. */
-export const useWeighView = create<WeighView>()(() => ({
-  view: 'fit',
-  pace: 'own',
-  compare: 'alone',
-  against: 'source',
-  wipeAt: 0.5,
-  other: false,
-  pointed: null,
-  chart: 'frames',
-  cameFrom: null,
-}));
+export const useWeighView = createPieceView<WeighView>(
+  {
+    view: 'fit',
+    pace: 'own',
+    compare: 'alone',
+    against: 'source',
+    wipeAt: 0.5,
+    other: false,
+    pointed: null,
+    chart: 'frames',
+    cameFrom: null,
+  },
+  ['view', 'chart'],
+);
 
 export function setWeighView(part: Partial<WeighView>): void {
   useWeighView.setState(part);

@@ -18,6 +18,7 @@ import { STONES } from '../stones/index.js';
 import { createAutosave } from '../store/autosave.js';
 import { createFilesStore } from '../store/files-store.js';
 import { createPieceStore } from '../store/piece-store.js';
+import { resetPieceViews } from '../store/piece-view.js';
 import { createSessionStore, recallPlace, rememberPlace } from '../store/session-store.js';
 import strip from '../strip/strip.module.css';
 import { LostPage } from '../ui/LostPage.js';
@@ -129,6 +130,7 @@ function OpenPiece({ piece, opened }: { piece: PieceView; opened: readonly OpenF
       leave();
       workspace.frames.clear();
       workspace.composed.end();
+      resetPieceViews();
     };
   }, [workspace, piece.id]);
 

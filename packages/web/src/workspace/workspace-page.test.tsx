@@ -7,6 +7,8 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { connection } from '../api/connection.js';
 import { keys, queryClient } from '../api/queries.js';
 import { useWorkspace, type Workspace } from '../piece/workspace-context.js';
+import { useReelSelection } from '../reel/reel-selection.js';
+import { setCropView, useCropView } from '../stones/cut/crop-view.js';
 import { HASH, show, TIMES } from '../testing/screen.js';
 import { type Answers, type Call, changesIn, Refusal } from '../testing/scripted-server.js';
 import { WorkspacePage } from './WorkspacePage.js';
@@ -134,6 +136,19 @@ describe('opening a piece', () => {
     expect(workspace()).toBe(before);
     await userEvent.click(screen.getByRole('button', { name: 'Undo' }));
     expect(workspace().store.getState().recipe.plays).toBe(PIECE.recipe.plays);
+  });
+
+  it('leaves what is chosen in it behind: the next piece begins with nothing chosen', async () => {
+    const { unmount } = opened();
+    await isThere();
+    // Frame 3 of the next piece is another frame: Delete must not reach it.
+    useReelSelection.setState({ chosen: new Set(['3.0']), anchor: 3 });
+    setCropView({ shape: 'square', drawn: { x: 4, y: 4, width: 9, height: 9 } });
+    unmount();
+    opened();
+    await isThere();
+    expect([...useReelSelection.getState().chosen]).toEqual([]);
+    expect(useCropView.getState().drawn).toBeNull();
   });
 
   it('fetches the other stones once this one is there', async () => {

@@ -8,7 +8,7 @@ import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { shapeById, withCrop } from './crop-edits.js';
-import { useCropShape } from './crop-shape-store.js';
+import { setCropView, useCropView } from './crop-view.js';
 import classes from './cut.module.css';
 
 interface CropOnPictureProps {
@@ -24,7 +24,7 @@ export function CropOnPicture({ picture, shown }: CropOnPictureProps) {
   const { crop, turn, mirror } = useStore(store, (state) => shownRecipe(state).framing);
   const limits = useLimits();
   const shape = shapeById(
-    useCropShape((state) => state.shape),
+    useCropView((state) => state.shape),
     limits,
   );
   const standing = turnedSize(size, turn);
@@ -53,7 +53,7 @@ export function CropOnPicture({ picture, shown }: CropOnPictureProps) {
         }
       }}
       onComplete={() => {
-        useCropShape.getState().remember(shownRecipe(store.getState()).framing.crop);
+        setCropView({ drawn: shownRecipe(store.getState()).framing.crop });
         store.getState().keepDraft();
       }}
     >

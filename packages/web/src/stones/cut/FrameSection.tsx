@@ -20,7 +20,7 @@ import {
   turnBy,
   withCrop,
 } from './crop-edits.js';
-import { useCropShape } from './crop-shape-store.js';
+import { setCropView, useCropView } from './crop-view.js';
 import classes from './cut.module.css';
 
 export function FrameSection() {
@@ -28,17 +28,17 @@ export function FrameSection() {
   const { size } = useTake();
   const limits = useLimits();
   const framing = useStore(store, (state) => shownRecipe(state).framing);
-  const { shape: shapeId, drawn, choose, remember } = useCropShape();
+  const { shape: shapeId, drawn } = useCropView();
   const shape = shapeById(shapeId, limits);
   const { turn, mirror } = framing;
   const crop = framing.crop ?? { x: 0, y: 0, ...size };
   const setCrop = (rect: Rect | null) => {
-    remember(rect);
+    setCropView({ drawn: rect });
     store.getState().change((recipe) => withCrop(recipe, rect, size));
   };
 
   function chooseShape(id: string): void {
-    choose(id);
+    setCropView({ shape: id });
     const { size: wanted, limit } = shapeById(id, limits);
     if (!wanted) return;
     store.getState().change((recipe) => {

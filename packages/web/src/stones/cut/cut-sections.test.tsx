@@ -3,8 +3,8 @@ import type { Limit } from '@muted-pond/core/recipe';
 import { act, screen } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
+import { resetPieceViews } from '../../store/piece-view.js';
 import { openedPiece, show, whyOff } from '../../testing/screen.js';
-import { useCropShape } from './crop-shape-store.js';
 import { FrameSection } from './FrameSection.js';
 import { SpanSection } from './SpanSection.js';
 
@@ -111,7 +111,7 @@ function activityOf(moves: (frame: number) => number): Uint8Array {
 }
 
 describe('the frame', () => {
-  beforeEach(() => useCropShape.setState(useCropShape.getInitialState()));
+  beforeEach(resetPieceViews);
 
   function opened() {
     const piece = openedPiece();

@@ -1,11 +1,11 @@
-import { create } from 'zustand';
 import type { BrushLook } from '../../paint/PaintGround.js';
+import { createPieceView } from '../../store/piece-view.js';
 import type { LookPictures } from '../../workers/composed-pictures.js';
 
 export const DRESS_TABS = ['colour', 'captions', 'edge', 'veils'] as const;
 export type DressTab = (typeof DRESS_TABS)[number];
 
-/** What is looked at on this stone; never saved. */
+/** How the dress is looked at. */
 export interface DressView {
   readonly tab: DressTab;
   /** The picture without its dress. */
@@ -21,15 +21,18 @@ export interface DressView {
   readonly looks: LookPictures | null;
 }
 
-export const useDressView = create<DressView>(() => ({
-  tab: 'colour',
-  bare: false,
-  chosen: null,
-  typing: null,
-  paints: false,
-  brush: { size: 80, softness: 0.1, way: 'stir' },
-  looks: null,
-}));
+export const useDressView = createPieceView<DressView>(
+  {
+    tab: 'colour',
+    bare: false,
+    chosen: null,
+    typing: null,
+    paints: false,
+    brush: { size: 80, softness: 0.1, way: 'stir' },
+    looks: null,
+  },
+  ['brush'],
+);
 
 export const setDressView = (part: Partial<DressView>) => useDressView.setState(part);
 

@@ -1,5 +1,5 @@
 import type { Span } from '@muted-pond/core/timing';
-import { create } from 'zustand';
+import { createPieceView } from '../../store/piece-view.js';
 import type { SliceLine } from './slice-line.js';
 
 export const LOOKS = ['play', 'ends', 'ghost', 'difference', 'slice', 'map'] as const;
@@ -8,6 +8,7 @@ export type Look = (typeof LOOKS)[number];
 
 export const AMPLIFICATIONS = [1, 2, 4, 8] as const;
 
+/** How the loop is looked at. */
 interface LoopView {
   /** The joint over the footage, or the reel frame by frame. */
   readonly tab: 'seam' | 'frames';
@@ -24,16 +25,18 @@ interface LoopView {
   readonly tried: Span | null;
 }
 
-/** What belongs to looking at the loop in this window; kept from piece to piece. */
-export const useLoopView = create<LoopView>()(() => ({
-  tab: 'seam',
-  look: 'play',
-  ghost: 0.5,
-  amplified: 4,
-  line: null,
-  jointOnly: false,
-  tried: null,
-}));
+export const useLoopView = createPieceView<LoopView>(
+  {
+    tab: 'seam',
+    look: 'play',
+    ghost: 0.5,
+    amplified: 4,
+    line: null,
+    jointOnly: false,
+    tried: null,
+  },
+  ['ghost', 'amplified'],
+);
 
 export function setLoopView(part: Partial<LoopView>): void {
   useLoopView.setState(part);

@@ -15,13 +15,14 @@ import { saveText } from '../../ui/save-text.js';
 import { WhyButton } from '../../ui/WhyButton.js';
 import { dataUrlOf } from './data-url.js';
 import classes from './send.module.css';
-import { setBeside, setSendView, useBeside, useSendView } from './send-view.js';
+import { useSendHabits } from './send-habits.js';
+import { setSendView, useSendView } from './send-view.js';
 
 const NOT_ENOUGH = 'Choose two finished trials first: there is nothing to compare one with.';
 
 /** Two to four finished files, to be judged beside one another. */
 export function BesideSection() {
-  const { pieceId, store } = useWorkspace();
+  const { store } = useWorkspace();
   const name = useStore(store, (state) => state.name);
   const stage = useSendView((view) => view.stage);
   const { trials } = useTrialsView();
@@ -37,7 +38,7 @@ export function BesideSection() {
         maxValues={MOST_COMPARED}
         value={chosen.map(({ id }) => id)}
         onChange={(ids) => {
-          setBeside(pieceId, ids);
+          setSendView({ beside: ids });
           if (ids.length < 2) setSendView({ stage: 'page' });
         }}
         data={done.map((trial) => ({ value: trial.id, label: titleOf(trial) }))}
@@ -75,7 +76,7 @@ export function BesideSection() {
 /** The chosen files on one page of the place that takes any kind, or of the first that is ticked. */
 function Publish({ name, chosen }: { name: string; chosen: readonly TrialView[] }) {
   const host = usePracticeHost().data;
-  const ticked = useSendView((view) => view.places);
+  const ticked = useSendHabits((habits) => habits.places);
   const [url, setUrl] = useState<string | null>(null);
   const [isBusy, setBusy] = useState(false);
   if (!host?.url) return null;
@@ -123,8 +124,7 @@ function Publish({ name, chosen }: { name: string; chosen: readonly TrialView[] 
 
 /** The chosen trials that are still there. */
 export function useBesideTrials(): readonly TrialView[] {
-  const { pieceId } = useWorkspace();
-  const ids = useBeside(pieceId);
+  const ids = useSendView((view) => view.beside);
   const { trials } = useTrialsView();
   return ids.flatMap((id) => trials.find((trial) => trial.id === id && trial.figures !== null) ?? []);
 }

@@ -12,7 +12,7 @@ import { tellDone, tellProblem } from '../../ui/notify.js';
 import { type KindFile, useKindFiles } from './kind-files.js';
 import { savePackage } from './save-package.js';
 import classes from './send.module.css';
-import { setSendView, useSendView } from './send-view.js';
+import { setSendHabits, useSendHabits } from './send-habits.js';
 
 /** What the files are called, and where they are saved. */
 export function FilesSection() {
@@ -82,7 +82,7 @@ export function entriesOf(files: readonly KindFile[]) {
 
 /** A pattern with fields; what it makes is seen in the file’s name. */
 function NamePattern() {
-  const pattern = useSendView((view) => view.pattern);
+  const pattern = useSendHabits((habits) => habits.pattern);
   const [typed, setTyped] = useState<string | null>(null);
   return (
     <TextInput
@@ -93,7 +93,7 @@ function NamePattern() {
       maxLength={120}
       onChange={(event) => setTyped(event.currentTarget.value)}
       onBlur={() => {
-        if (typed !== null && typed.trim() !== '') setSendView({ pattern: typed.trim() });
+        if (typed !== null && typed.trim() !== '') setSendHabits({ pattern: typed.trim() });
         setTyped(null);
       }}
       onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}

@@ -20,7 +20,7 @@ import { SaveLink } from './FilesSection.js';
 import { type KindFile, useKindFiles } from './kind-files.js';
 import { loadTimeOf } from './load-time.js';
 import classes from './send.module.css';
-import { setSendView, useSendView } from './send-view.js';
+import { setSendHabits, useSendHabits } from './send-habits.js';
 
 /** The line over which it is told when a file is seen, Mbit/s. */
 const TOLD_LINE = 3;
@@ -129,7 +129,7 @@ function KindRow({ file }: { file: KindFile }) {
   const { kind, figures, trial, isSent } = file;
   const { pieceId, store } = useWorkspace();
   const navigate = useNavigate();
-  const left = useSendView((view) => view.left);
+  const left = useSendHabits((habits) => habits.left);
   const isCurrent = useStore(store, (state) => state.recipe.weigh.kind === kind);
   /** Beside the source, under the wipe. */
   const look = () => {
@@ -145,7 +145,7 @@ function KindRow({ file }: { file: KindFile }) {
           aria-label={`Send the ${fileKind(kind).name}`}
           checked={isSent}
           onChange={() =>
-            setSendView({ left: isSent ? [...left, kind] : left.filter((one) => one !== kind) })
+            setSendHabits({ left: isSent ? [...left, kind] : left.filter((one) => one !== kind) })
           }
         />
       </td>

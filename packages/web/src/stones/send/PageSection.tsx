@@ -10,7 +10,8 @@ import { tellProblem } from '../../ui/notify.js';
 import { entriesOf } from './FilesSection.js';
 import { savePackage } from './save-package.js';
 import classes from './send.module.css';
-import { setSendView, useSendView } from './send-view.js';
+import { setSendHabits } from './send-habits.js';
+import { useSendView } from './send-view.js';
 import { usePageChoice } from './use-snippet.js';
 
 /** The words for a page, right as pasted, and a page to try them. */
@@ -37,7 +38,7 @@ export function PageSection() {
             size="xs"
             aria-label="How the page shows it"
             value={way}
-            onChange={(value) => setSendView({ way: value as SnippetName })}
+            onChange={(value) => setSendHabits({ way: value as SnippetName })}
             data={ways.map((value) => ({ value, label: SNIPPET_WAYS[value].name }))}
           />
           <p className={classes.about}>{SNIPPET_WAYS[way].about}.</p>

@@ -18,7 +18,7 @@ import { MOOD_WORDS } from '../../ui/mood-words.js';
 import { tellProblem } from '../../ui/notify.js';
 import { WhyButton } from '../../ui/WhyButton.js';
 import classes from './send.module.css';
-import { setSendView, useSendView } from './send-view.js';
+import { setSendHabits, useSendHabits } from './send-habits.js';
 
 /** Places of the practice host: which take the file as it is, and how far each sending is. */
 export function PlacesSection() {
@@ -29,7 +29,7 @@ export function PlacesSection() {
   const { current } = useTrialsView();
   const title = useStore(store, (state) => state.name);
   const about = useStore(store, (state) => state.about);
-  const { fits } = useSendView();
+  const { fits } = useSendHabits();
   const chosen = useChosenPlaces(host?.places ?? []);
   const file = current?.state === 'done' ? current : null;
   if (!host) return null;
@@ -65,7 +65,7 @@ export function PlacesSection() {
         className={classes.fits}
         label="Fit it first for places that would refuse it"
         checked={fits}
-        onChange={(event) => setSendView({ fits: event.currentTarget.checked })}
+        onChange={(event) => setSendHabits({ fits: event.currentTarget.checked })}
       />
       {isWorking ? (
         <Button fullWidth variant="default" onClick={() => void stopSending(pieceId).then(set, tellProblem)}>
@@ -107,14 +107,14 @@ export function PlacesSection() {
 }
 
 function useChosenPlaces(places: readonly PlaceView[]): readonly PlaceView[] {
-  const ids = useSendView((view) => view.places);
+  const ids = useSendHabits((habits) => habits.places);
   return places.filter(({ id }) => ids.includes(id));
 }
 
 function PlaceRow({ place, isChosen }: { place: PlaceView; isChosen: boolean }) {
   const { id, name, mood } = place;
   const { current } = useTrialsView();
-  const ids = useSendView((view) => view.places);
+  const ids = useSendHabits((habits) => habits.places);
   const figures = current?.state === 'done' ? current.figures : null;
   const over = figures ? checkLimit(place, figures) : [];
   return (
@@ -123,7 +123,7 @@ function PlaceRow({ place, isChosen }: { place: PlaceView; isChosen: boolean }) 
         size="xs"
         label={name}
         checked={isChosen}
-        onChange={() => setSendView({ places: isChosen ? ids.filter((one) => one !== id) : [...ids, id] })}
+        onChange={() => setSendHabits({ places: isChosen ? ids.filter((one) => one !== id) : [...ids, id] })}
       />
       {mood !== 'fair' && <em className={classes.mood}>{MOOD_WORDS[mood].toLowerCase()}</em>}
       <span className={over.length === 0 ? classes.takes : classes.over}>

@@ -7,7 +7,7 @@ import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { useTrialsView } from '../../trials/use-trials.js';
 import { formatRate } from '../../ui/format.js';
-import { useSendView } from './send-view.js';
+import { useSendHabits } from './send-habits.js';
 
 /** The present loop in one kind of file, finished. */
 export interface KindFile {
@@ -37,7 +37,7 @@ export function useKindFiles(): readonly KindFile[] {
   const recipe = useStore(store, (state) => state.recipe);
   const piece = useStore(store, (state) => state.name);
   const { trials } = useTrialsView();
-  const { pattern, left } = useSendView();
+  const { pattern, left } = useSendHabits();
   const kinds = SENT_KINDS.includes(recipe.weigh.kind) ? SENT_KINDS : [...SENT_KINDS, recipe.weigh.kind];
   const made = kinds.flatMap((kind) => {
     const trial = trialOfKind(trials, recipe, kind);

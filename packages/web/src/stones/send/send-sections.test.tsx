@@ -10,13 +10,14 @@ import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { SHIPPED_LIMITS } from '../../../../core/src/testing/shipped-limits.js';
 import { keys } from '../../api/queries.js';
 import type { Workspace } from '../../piece/workspace-context.js';
+import { resetPieceViews } from '../../store/piece-view.js';
 import { openedPiece, show, whyOff } from '../../testing/screen.js';
 import { BesideSection } from './BesideSection.js';
 import { FilesSection } from './FilesSection.js';
 import { KindsLedger } from './KindsLedger.js';
 import { PageSection } from './PageSection.js';
 import { PlacesSection } from './PlacesSection.js';
-import { setSendView } from './send-view.js';
+import { setSendHabits } from './send-habits.js';
 import { shownFile } from './shown-file.js';
 
 // There is no canvas to draw a chart on here.
@@ -24,7 +25,8 @@ vi.mock('../../trials/LikenessChart.js', () => ({ LikenessChart: () => null }));
 
 beforeEach(() => {
   localStorage.clear();
-  setSendView({ pattern: '{piece} {width}px', way: null, left: [], places: [], fits: false, beside: {} });
+  setSendHabits({ pattern: '{piece} {width}px', way: null, left: [], places: [], fits: false });
+  resetPieceViews();
 });
 
 /** A finished trial of the piece's own settings in a kind of file. */

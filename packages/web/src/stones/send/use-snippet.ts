@@ -3,7 +3,7 @@ import { bestSnippet, SNIPPETS, type SnippetName, shownBy, snippetOf } from '@mu
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { type KindFile, pageFileOf, useKindFiles } from './kind-files.js';
-import { useSendView } from './send-view.js';
+import { useSendHabits } from './send-habits.js';
 
 /** What a page shows, and how. */
 export interface PageChoice {
@@ -26,7 +26,7 @@ export function usePageChoice(): PageChoice {
   const name = useStore(store, (state) => state.name);
   const written = useStore(store, (state) => state.about);
   const plays = useStore(store, (state) => state.recipe.plays);
-  const chosen = useSendView((view) => view.way);
+  const chosen = useSendHabits((habits) => habits.way);
   const made = useKindFiles();
   const sent = made.filter(({ isSent }) => isSent);
   const files = sent.filter(({ kind }) => ['image', 'movie'].includes(fileKind(kind).shownAs));

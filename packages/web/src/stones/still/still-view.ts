@@ -1,8 +1,9 @@
-import { create } from 'zustand';
+import { createPieceView } from '../../store/piece-view.js';
 
 export type StillLook = 'muted' | 'plain' | 'split';
 export type StillTool = 'brush' | 'outline' | 'pick';
 
+/** How ripples and plate are looked at and painted. */
 interface StillView {
   /**
    * Held parts grey and dim; as they will be; or as filmed on the left of a line and as they will be on its
@@ -28,20 +29,22 @@ interface StillView {
   readonly firstHeld: number | null;
 }
 
-/** How one looks and paints, in this window. */
-export const useStillView = create<StillView>()(() => ({
-  look: 'muted',
-  splitAt: 0.5,
-  asFilmed: false,
-  ghost: false,
-  tool: 'brush',
-  way: 'stir',
-  size: 90,
-  softness: 0.5,
-  strength: 1,
-  active: null,
-  firstHeld: null,
-}));
+export const useStillView = createPieceView<StillView>(
+  {
+    look: 'muted',
+    splitAt: 0.5,
+    asFilmed: false,
+    ghost: false,
+    tool: 'brush',
+    way: 'stir',
+    size: 90,
+    softness: 0.5,
+    strength: 1,
+    active: null,
+    firstHeld: null,
+  },
+  ['look', 'splitAt', 'tool', 'way', 'size', 'softness', 'strength'],
+);
 
 export const BRUSH_SIZES = { min: 4, max: 600 } as const;
 
