@@ -40,6 +40,7 @@ const installedPackages = {
 /** Our own modules that have begun before the engine is loaded, under the names by which it is given them. */
 const SHARED = new Map([
   [join(source, 'decoder/index.js'), 'shared decoder'],
+  [join(source, 'ffmpeg/index.js'), 'shared ffmpeg'],
   [join(root, 'packages/core/src/errors/index.js'), 'shared errors'],
 ]);
 

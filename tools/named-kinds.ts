@@ -21,7 +21,7 @@ const FAMILIES: readonly Family[] = [
       'packages/server/src/encoding/',
       'packages/web/src/stones/weigh/kinds/',
       // Formats of what is brought have names of their own, some of which are the same.
-      ...['decoder', 'media', 'inspection'].map((folder) => `packages/server/src/${folder}/`),
+      ...['ffmpeg', 'decoder', 'media', 'inspection'].map((folder) => `packages/server/src/${folder}/`),
       // The practice host stands for places that know nothing of this program.
       'packages/server/src/practice-host/site/',
       // What was written once is read as it was written.

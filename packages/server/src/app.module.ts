@@ -15,7 +15,7 @@ import { LimitsModule } from './limits/index.js';
 import { PiecesModule } from './pieces/index.js';
 import { PracticeHostModule } from './practice-host/index.js';
 import { dataFolders, SETTINGS, type Settings } from './settings.js';
-import { StorageModule } from './storage/index.js';
+import { StorageModule } from './storage.module.js';
 import { StorageSweep } from './storage-sweep.js';
 import { TrialsModule } from './trials/index.js';
 import { WeavingModule } from './weaving/index.js';

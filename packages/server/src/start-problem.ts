@@ -1,5 +1,5 @@
 import { UserError } from '@muted-pond/core/errors';
-import { isDiskFull } from './disk/index.js';
+import { isDiskFull } from './disk-full.js';
 
 const NOT_WRITABLE = /^(EACCES|EPERM|EROFS|ENOTDIR|EEXIST|SQLITE_READONLY.*|SQLITE_CANTOPEN.*)$/;
 

@@ -2,10 +2,10 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs
 import { Interval } from '@nestjs/schedule';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { type DataSource, LessThan } from 'typeorm';
+import { BlobStore } from './blobs/index.js';
 import { Footage } from './footage/index.js';
 import { Piece } from './pieces/index.js';
 import { sweepScratch } from './scratch/index.js';
-import { BlobStore } from './storage/index.js';
 
 /** How long a deleted piece can be put back, and how long a blob that nobody named stays in the bin, days. */
 const UNDO_DAYS = 7;

@@ -7,9 +7,9 @@ import { join } from 'node:path';
 import type { TrialView } from '@muted-pond/core/api';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
-import { runDecoder } from '../src/decoder/index.js';
-import { PictureCache } from '../src/disk/index.js';
+import { PictureCache } from '../src/cache/index.js';
 import { assertEncoder, forgetEncoders } from '../src/encoding/encoders.js';
+import { runFfmpeg } from '../src/ffmpeg/index.js';
 import { runInContext, Stopped } from '../src/job-context/index.js';
 import { sweepScratch } from '../src/scratch/index.js';
 import { pieceOver, startApp, type TestApp } from './app.js';
@@ -42,7 +42,7 @@ describe('a child process', () => {
 
   it('that has ended leaves no watcher behind', async () => {
     const mark = randomUUID();
-    const run = runDecoder('ffmpeg', ['-version', '-metadata', mark], 20_000);
+    const run = runFfmpeg('ffmpeg', ['-version', '-metadata', mark], 20_000);
     run.stdout.resume();
     await run.ended.catch(() => {});
     await vi.waitUntil(() => processesWith(mark, 'sh').length === 0, 2000);

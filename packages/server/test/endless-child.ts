@@ -1,5 +1,5 @@
 import { isMainThread } from 'node:worker_threads';
-import { runDecoder } from '../src/decoder/index.js';
+import { runFfmpeg } from '../src/ffmpeg/index.js';
 import { startThread } from '../src/processes/index.js';
 
 /**
@@ -15,5 +15,5 @@ if (inThread) {
     ...['-v', 'error', '-nostdin', '-y', '-f', 'lavfi', '-i', 'testsrc2=s=320x180:r=1:d=36000'],
     ...['-vf', 'realtime', '-metadata', `comment=${process.env.MARK}`, '-f', 'null', '/dev/null'],
   ];
-  runDecoder('ffmpeg', args, 3_600_000).stdout.resume();
+  runFfmpeg('ffmpeg', args, 3_600_000).stdout.resume();
 }

@@ -3,12 +3,12 @@ import { readFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { PictureCache } from '../src/disk/index.js';
+import { BlobStore } from '../src/blobs/index.js';
+import { PictureCache } from '../src/cache/index.js';
 import type { Footage } from '../src/footage/footage.entity.js';
 import { FramePictures } from '../src/footage/frame-pictures.js';
 import { TaskQueue } from '../src/jobs/index.js';
 import { probeHere } from '../src/media/index.js';
-import { BlobStore } from '../src/storage/index.js';
 import { type ClipFolder, clipFolder, numberedFrames } from './clips.js';
 
 const RUN = 6;

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { retimeIsoFile } from '@muted-pond/core/containers';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { factsOfMovie } from '../src/encoding/index.js';
+import { factsOfMovie } from '../src/media/index.js';
 import { type ClipFolder, clipFolder } from './clips.js';
 
 let clips: ClipFolder;

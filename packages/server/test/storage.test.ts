@@ -5,10 +5,10 @@ import { homedir, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { PictureCache } from '../src/disk/index.js';
+import { BlobStore } from '../src/blobs/index.js';
+import { PictureCache } from '../src/cache/index.js';
 import { TaskQueue } from '../src/jobs/index.js';
 import { readSettings } from '../src/settings.js';
-import { BlobStore } from '../src/storage/index.js';
 
 let folder: string;
 let store: BlobStore;

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { TimeLimit } from '../src/decoder/time-limit.js';
+import { TimeLimit } from '../src/ffmpeg/time-limit.js';
 import { decodeFrames, probeHere } from '../src/media/index.js';
 import { clipFolder, numberedFrames } from './clips.js';
 

@@ -5,6 +5,7 @@ import { fileURLToPath } from 'node:url';
 import { Script } from 'node:vm';
 import * as errors from '@muted-pond/core/errors';
 import * as decoder from '../decoder/index.js';
+import * as ffmpeg from '../ffmpeg/index.js';
 import type { render as renderFiles } from './render.js';
 
 /**
@@ -26,7 +27,11 @@ function loadEngine(path: string): Engine {
   const module = { exports: {} };
   const installed = createRequire(path);
   // The decoder has begun by now, and its errors must be the same ones there.
-  const shared: Record<string, unknown> = { 'shared decoder': decoder, 'shared errors': errors };
+  const shared: Record<string, unknown> = {
+    'shared decoder': decoder,
+    'shared ffmpeg': ffmpeg,
+    'shared errors': errors,
+  };
   const requireHere = (name: string): unknown => shared[name] ?? installed(name);
   script.runInThisContext()(module.exports, requireHere, module, path, dirname(path));
   return module.exports as Engine;

@@ -19,7 +19,7 @@ import {
 } from '@muted-pond/core/recipe';
 import { idleVeils, loopOf } from '@muted-pond/core/render';
 import { nearestBoundary } from '@muted-pond/core/timing';
-import { diskFull, isDiskFull } from '../disk/index.js';
+import { diskFull, isDiskFull } from '../disk-full.js';
 import {
   encodeTask,
   fitBelow,

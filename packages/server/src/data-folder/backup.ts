@@ -4,9 +4,9 @@ import { dirname, join, relative, resolve, sep } from 'node:path';
 import type { BackupHolds } from '@muted-pond/core/api';
 import { UserError } from '@muted-pond/core/errors';
 import Database from 'better-sqlite3';
+import { blobsIn, hashOf } from '../blobs/index.js';
 import { hostFolders } from '../practice-host/index.js';
 import { dataFolders } from '../settings.js';
-import { blobsIn, hashOf } from '../storage/index.js';
 import { type BackupManifest, INDEX, MANIFEST, writeIndex } from './manifest.js';
 
 /** A page of the practice host may be replaced while its file is copied; then all of it is copied anew. */

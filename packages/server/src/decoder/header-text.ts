@@ -1,4 +1,4 @@
-import { decoderText, SAFE_INPUT } from './decoder-process.js';
+import { ffmpegText, SAFE_INPUT } from '../ffmpeg/index.js';
 
 const PROBE_LIMIT_MS = 60_000;
 
@@ -13,10 +13,10 @@ const ENTRIES = [
 ].join(':');
 
 /** The output of ffprobe on a file, JSON, and its error output. */
-export type HeaderText = Awaited<ReturnType<typeof decoderText>>;
+export type HeaderText = Awaited<ReturnType<typeof ffmpegText>>;
 
 /** Asks ffprobe for headers and packets. */
 export function readHeaderText(path: string): Promise<HeaderText> {
   const args = ['-v', 'error', '-of', 'json=compact=1', '-show_packets', '-show_entries', ENTRIES];
-  return decoderText('ffprobe', [...SAFE_INPUT, ...args, `file:${path}`], PROBE_LIMIT_MS);
+  return ffmpegText('ffprobe', [...SAFE_INPUT, ...args, `file:${path}`], PROBE_LIMIT_MS);
 }

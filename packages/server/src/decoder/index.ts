@@ -1,13 +1,5 @@
 export { colourFilters } from './colour-filters.js';
 export type { DecodedFrame, DecodeRequest, FrameFormat } from './decode-request.js';
-export {
-  DecoderComplaint,
-  decoderText,
-  hasDecoder,
-  MOST_PIXELS,
-  runDecoder,
-  SAFE_INPUT,
-} from './decoder-process.js';
 export type {
   AnimationFacts,
   BreaksOff,
@@ -20,4 +12,3 @@ export type {
 export { type HeaderText, readHeaderText } from './header-text.js';
 export { rawFormatOf, rawOutput, rawPictures } from './raw-pictures.js';
 export { readAhead, stopReadingAhead, takeFrames, takeHeaders } from './read-ahead.js';
-export { TimeLimit } from './time-limit.js';

@@ -1,8 +1,8 @@
 import { PassThrough, Readable } from 'node:stream';
 import type { Size } from '@muted-pond/core/pixels';
+import { type FfmpegRun, runFfmpeg, SAFE_INPUT } from '../ffmpeg/index.js';
 import { areMostFilters, mostColourFilters } from './colour-filters.js';
 import type { DecodedFrame, DecodeRequest } from './decode-request.js';
-import { type DecoderRun, runDecoder, SAFE_INPUT } from './decoder-process.js';
 import type { VideoFacts } from './facts.js';
 import { type HeaderText, readHeaderText } from './header-text.js';
 import { rawOutput, rawPictures } from './raw-pictures.js';
@@ -18,7 +18,7 @@ const LEAST_SHARE = 0.5;
 /** A video that is decoded before its headers are known. */
 interface Reading {
   readonly headers: Promise<HeaderText>;
-  readonly run: DecoderRun;
+  readonly run: FfmpegRun;
   readonly pictures: Promise<AsyncIterable<ReadPicture>>;
 }
 
@@ -43,7 +43,7 @@ const readings = new Map<string, Reading>();
  */
 export function readAhead(path: string): void {
   const log = new PassThrough({ objectMode: true });
-  const run = runDecoder('ffmpeg', decoderArguments(path), TIME_LIMIT_MS, {
+  const run = runFfmpeg('ffmpeg', decoderArguments(path), TIME_LIMIT_MS, {
     onLog: (line) => log.write(line),
   });
   // Errors of the file are reported by the regular read.
@@ -57,7 +57,7 @@ export function readAhead(path: string): void {
 
 /** The pictures, read before they are asked for, as far as there is room. */
 async function queuePictures(
-  run: DecoderRun,
+  run: FfmpegRun,
   told: AsyncGenerator<ToldPicture, undefined>,
 ): Promise<AsyncIterable<ReadPicture>> {
   const { value: first } = await told.next();
@@ -73,7 +73,7 @@ async function queuePictures(
 
 /** Pictures as long as they are as large as the first. */
 async function* readPictures(
-  run: DecoderRun,
+  run: FfmpegRun,
   first: ToldPicture,
   told: AsyncGenerator<ToldPicture, undefined>,
 ): AsyncGenerator<ReadPicture> {

@@ -3,8 +3,8 @@ import { open, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { UserError } from '@muted-pond/core/errors';
 import type { PixelFrame, Size } from '@muted-pond/core/pixels';
-import { diskFull } from '../disk/index.js';
-import { DecoderComplaint, runDecoder } from '../media/index.js';
+import { diskFull } from '../disk-full.js';
+import { FfmpegComplaint, runFfmpeg } from '../ffmpeg/index.js';
 import { openScratch } from '../scratch/index.js';
 import { assertEncoder, type Encoder } from './encoders.js';
 import { type MovieTimes, timingFilters, timingInput } from './movie-times.js';
@@ -116,13 +116,13 @@ const MOST_TURNS = 4;
 /** What a file has beside its pictures. */
 const HEADER_BYTES = 1200;
 
-type EncoderRun = ReturnType<typeof runDecoder>;
+type EncoderRun = ReturnType<typeof runFfmpeg>;
 
 function runEncoder(wish: MovieWish, file: string, input: string, extra: readonly string[]): EncoderRun {
   const { size, times, rounds, graph } = wish;
   const filters = [...timingFilters(times, rounds), ...wish.filters, ...(graph ?? [])].join(',');
   const isFirstPass = extra.includes('1');
-  const run = runDecoder(
+  const run = runFfmpeg(
     'ffmpeg',
     [
       ...['-hide_banner', '-nostdin', '-v', 'error', '-y'],
@@ -165,7 +165,7 @@ function tooHeavy(): UserError {
 }
 
 function complain(error: unknown): never {
-  if (!(error instanceof DecoderComplaint)) throw error;
+  if (!(error instanceof FfmpegComplaint)) throw error;
   if (/bitrate is too low/i.test(error.complaint)) throw tooHeavy();
   if (/no space left/i.test(error.complaint)) {
     throw diskFull();

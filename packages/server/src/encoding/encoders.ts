@@ -1,6 +1,6 @@
 import { UserError } from '@muted-pond/core/errors';
+import { ffmpegText } from '../ffmpeg/index.js';
 import { runOutsideJobs } from '../job-context/index.js';
-import { decoderText } from '../media/index.js';
 
 /** What ffmpeg must have been built with, and what it is for. */
 export const ENCODERS = {
@@ -24,7 +24,7 @@ async function hasEncoder(encoder: Encoder): Promise<boolean> {
 }
 
 async function listEncoders(): Promise<string> {
-  return (await decoderText('ffmpeg', ['-hide_banner', '-encoders'], 20_000)).text;
+  return (await ffmpegText('ffmpeg', ['-hide_banner', '-encoders'], 20_000)).text;
 }
 
 /** What is installed is looked at anew: for tests. */

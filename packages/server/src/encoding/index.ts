@@ -1,4 +1,3 @@
 export { type MovieEncoding, type MovieWish, startMovie } from './encode-movie.js';
 export { assertEncoder, ENCODERS, type Encoder } from './encoders.js';
 export { frameSeconds, type MovieTimes, movieTimes } from './movie-times.js';
-export { factsOfMovie, type MovieDecoder, type MovieFacts, readMovie } from './read-movie.js';

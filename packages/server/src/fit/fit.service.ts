@@ -1,7 +1,7 @@
 import type { FitOffer, FitRequest, FitView } from '@muted-pond/core/api';
 import { fitKey } from '@muted-pond/core/derived';
 import { Inject, Injectable } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import type { FitTask, FittedFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';

@@ -2,7 +2,7 @@ import type { SavingsView } from '@muted-pond/core/api';
 import { SAVING_FAMILIES, type SavingFamily, savingsKey } from '@muted-pond/core/derived';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { THREAD_ENDING } from '../processes/index.js';

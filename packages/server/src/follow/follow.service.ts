@@ -3,7 +3,7 @@ import { followingKey } from '@muted-pond/core/derived';
 import { type Veil, veilAt } from '@muted-pond/core/dress';
 import { takeOf } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';

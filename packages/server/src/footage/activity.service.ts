@@ -1,10 +1,10 @@
 import { footageKey } from '@muted-pond/core/identity';
 import { measureActivity, SIGNATURE_BYTES } from '@muted-pond/core/motion';
 import { Inject, Injectable, Logger } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { BlobStore } from '../blobs/index.js';
+import { PictureCache } from '../cache/index.js';
 import { PondEvents, type Priority, SharedJobs, type SharedTurn } from '../jobs/index.js';
 import { readSignatures } from '../media/index.js';
-import { BlobStore } from '../storage/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 

@@ -1,11 +1,11 @@
 import { UserError } from '@muted-pond/core/errors';
 import type { Size } from '@muted-pond/core/pixels';
 import { LRUCache } from 'lru-cache';
-import type { PictureCache } from '../disk/index.js';
+import type { BlobStore } from '../blobs/index.js';
+import type { PictureCache } from '../cache/index.js';
 import type { TaskQueue } from '../jobs/index.js';
 import { decodeFrames } from '../media/index.js';
 import { Problem } from '../problems/index.js';
-import type { BlobStore } from '../storage/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 
@@ -101,14 +101,14 @@ export class FramePictures {
     setTimeout(() => {
       const frames = [...(this.gathering.get(footage.hash) ?? [])].sort((a, b) => a - b);
       this.gathering.delete(footage.hash);
-      for (const run of this.kind.runsOf(footage, frames)) void this.runDecoder(footage, run);
+      for (const run of this.kind.runsOf(footage, frames)) void this.runFfmpeg(footage, run);
     }, this.kind.gatherMs);
   }
 
   /**
    * Runs of the same frames follow each other: what the one before has given by then is not decoded again.
    */
-  private runDecoder(footage: Footage, frames: readonly number[]): Promise<void> {
+  private runFfmpeg(footage: Footage, frames: readonly number[]): Promise<void> {
     const id = `${footage.hash}/${frames.join()}`;
     const before = this.runs.get(id) ?? Promise.resolve();
     const run = before.then(() => this.runOnce(footage, frames));

@@ -3,9 +3,9 @@ import { footageKey } from '@muted-pond/core/identity';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import sharp from 'sharp';
-import { PictureCache } from '../disk/index.js';
+import { BlobStore } from '../blobs/index.js';
+import { PictureCache } from '../cache/index.js';
 import { SharedJobs, TaskQueue } from '../jobs/index.js';
-import { BlobStore } from '../storage/index.js';
 import type { Footage } from './footage.entity.js';
 import { FramePictures } from './frame-pictures.js';
 

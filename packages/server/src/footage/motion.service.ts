@@ -1,10 +1,10 @@
 import type { MotionView } from '@muted-pond/core/api';
 import { footageKey } from '@muted-pond/core/identity';
 import { Inject, Injectable } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { BlobStore } from '../blobs/index.js';
+import { PictureCache } from '../cache/index.js';
 import { JobPool, runInThread, SharedJobs } from '../jobs/index.js';
 import { THREAD_ENDING } from '../processes/index.js';
-import { BlobStore } from '../storage/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
 

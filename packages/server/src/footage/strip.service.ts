@@ -2,10 +2,10 @@ import type { StripProgress } from '@muted-pond/core/api';
 import { footageKey } from '@muted-pond/core/identity';
 import { sizeWithin } from '@muted-pond/core/pixels';
 import { Inject, Injectable, Logger } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { BlobStore } from '../blobs/index.js';
+import { PictureCache } from '../cache/index.js';
 import { PondEvents, SharedJobs } from '../jobs/index.js';
 import { type DecodeRequest, decodeFrames } from '../media/index.js';
-import { BlobStore } from '../storage/index.js';
 import type { Footage } from './footage.entity.js';
 import { SMALL_LONG_SIDE } from './frame.service.js';
 

@@ -2,12 +2,12 @@ import { join, resolve } from 'node:path';
 import type { BackupHolds, BackupView, HealthView } from '@muted-pond/core/api';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import pLimit from 'p-limit';
+import { BlobStore } from '../blobs/index.js';
 import { backUp } from '../data-folder/index.js';
+import { hasFfmpeg } from '../ffmpeg/index.js';
 import { FootageService } from '../footage/index.js';
 import { missingKinds } from '../making/index.js';
-import { hasDecoder } from '../media/index.js';
 import { dataFolders, SETTINGS, type Settings } from '../settings.js';
-import { BlobStore } from '../storage/index.js';
 
 /**
  * What is missing around the application, told at the start and on the shelf; and ways to keep and to mend.
@@ -33,7 +33,7 @@ export class HealthService implements OnApplicationBootstrap {
   async look(): Promise<HealthView> {
     const isEmpty = (await this.footage.list()).length === 0;
     return {
-      decoder: await hasDecoder(),
+      decoder: await hasFfmpeg(),
       missingKinds: await missingKinds(),
       unknownFiles: isEmpty ? await this.blobs.count() : 0,
     };

@@ -1,5 +1,5 @@
 import type { JobView } from '@muted-pond/core/api';
-import type { PictureCache } from '../disk/index.js';
+import type { PictureCache } from '../cache/index.js';
 import type { JobPool } from './job-pool.js';
 import type { Jobs } from './jobs.service.js';
 import { PieceJobs } from './piece-jobs.js';

@@ -1,5 +1,5 @@
 import { Module } from '@nestjs/common';
-import { StorageModule } from '../storage/index.js';
+import { StorageModule } from '../storage.module.js';
 import { FontsController } from './fonts.controller.js';
 import { LayersController } from './layers.controller.js';
 import { LayersService } from './layers.service.js';

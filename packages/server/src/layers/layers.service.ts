@@ -2,8 +2,8 @@ import { Readable } from 'node:stream';
 import type { LayerKind, LayerView } from '@muted-pond/core/api';
 import { UserError } from '@muted-pond/core/errors';
 import { Inject, Injectable } from '@nestjs/common';
+import { BlobStore } from '../blobs/index.js';
 import { Problem } from '../problems/index.js';
-import { BlobStore } from '../storage/index.js';
 import { keepApart } from './keep-apart.js';
 import { LAYER_KEEPERS } from './keep-layer.js';
 

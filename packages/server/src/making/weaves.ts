@@ -13,7 +13,7 @@ import {
   wovenPart,
 } from '@muted-pond/core/render';
 import { LRUCache } from 'lru-cache';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { openFrameSource } from './frame-source.js';
 import { sourceFile } from './making-file.js';
 import type { MakingTask } from './making-task.js';

@@ -2,14 +2,8 @@ import { readFile, stat } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
 import { GifError, type GifFile, GifPlayer, maySeeThrough, readGif, unpackImage } from '@muted-pond/core/gif';
 import { createResizer, type PixelFrame, type Size } from '@muted-pond/core/pixels';
-import {
-  type AnimationFacts,
-  type DecodedFrame,
-  type DecodeRequest,
-  MOST_PIXELS,
-  type PictureFacts,
-  TimeLimit,
-} from '../decoder/index.js';
+import type { AnimationFacts, DecodedFrame, DecodeRequest, PictureFacts } from '../decoder/index.js';
+import { MOST_PIXELS, TimeLimit } from '../ffmpeg/index.js';
 import { clockOfDelays, MOST_UNPACKED } from './animation.js';
 import { probePicture } from './picture.js';
 import { encodeView } from './view-picture.js';

@@ -1,11 +1,6 @@
 import { UserError } from '@muted-pond/core/errors';
-import {
-  type AnimationFacts,
-  type DecodedFrame,
-  type DecodeRequest,
-  MOST_PIXELS,
-  TimeLimit,
-} from '../decoder/index.js';
+import type { AnimationFacts, DecodedFrame, DecodeRequest } from '../decoder/index.js';
+import { MOST_PIXELS, TimeLimit } from '../ffmpeg/index.js';
 import { clockOfDelays, MOST_UNPACKED, tooMuchToUnpack } from './animation.js';
 import { openPicture, sizeAsWanted, unreadable } from './picture.js';
 import { encodeView } from './view-picture.js';

@@ -4,15 +4,13 @@ import {
   colourFilters,
   type DecodedFrame,
   type DecodeRequest,
-  DecoderComplaint,
   rawFormatOf,
   rawOutput,
   rawPictures,
-  runDecoder,
-  SAFE_INPUT,
   takeFrames,
   type VideoFacts,
 } from '../decoder/index.js';
+import { FfmpegComplaint, runFfmpeg, SAFE_INPUT } from '../ffmpeg/index.js';
 import { encodeView } from './view-picture.js';
 
 type VideoRequest = DecodeRequest<VideoFacts>;
@@ -52,7 +50,7 @@ async function* runOnce(request: VideoRequest, seeks: boolean): AsyncGenerator<D
   const { frames, name, format, size, signal, facts } = request;
   if (frames.length === 0 || signal?.aborted) return;
   const isRaw = format === 'rgba' || facts.hasAlpha;
-  const run = runDecoder(
+  const run = runFfmpeg(
     'ffmpeg',
     decoderArguments(request, seeks, isRaw),
     request.timeLimitMs ?? TIME_LIMIT_MS,
@@ -71,7 +69,7 @@ async function* runOnce(request: VideoRequest, seeks: boolean): AsyncGenerator<D
       run.limit.begin();
     }
     await run.ended.catch((error: unknown) => {
-      if (!(error instanceof DecoderComplaint)) throw error;
+      if (!(error instanceof FfmpegComplaint)) throw error;
       if (given === frames.length) return; // what it complains of lies behind them
       if (seeks) return; // what is missing is tried again from the beginning
       throw new UserError(

@@ -1,23 +1,19 @@
-export {
-  type AnimationFacts,
-  type DecodedFrame,
-  type DecodeRequest,
-  DecoderComplaint,
-  decoderText,
-  type FrameClock,
-  type FrameFormat,
-  hasDecoder,
-  type MediaFacts,
-  type PictureFacts,
-  runDecoder,
-  SAFE_INPUT,
-  type VideoFacts,
+export type {
+  AnimationFacts,
+  DecodedFrame,
+  DecodeRequest,
+  FrameClock,
+  FrameFormat,
+  MediaFacts,
+  PictureFacts,
+  VideoFacts,
 } from '../decoder/index.js';
 export { decodeFrames } from './decode-frames.js';
 export { frameTimes } from './frame-times.js';
 export { assertWhole, openPicture, probePicture } from './picture.js';
 export { pictureLibrary } from './picture-library.js';
 export { probeHere } from './probe-here.js';
+export { factsOfMovie, type MovieDecoder, type MovieFacts, readMovie } from './read-movie.js';
 export { readSignatures } from './read-signatures.js';
 export { probeInThread } from './reading-thread.js';
 export { type FileKind, isDrawing, sniffFile } from './sniff.js';

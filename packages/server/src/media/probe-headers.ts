@@ -1,6 +1,7 @@
 import { open } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
-import { DecoderComplaint, MOST_PIXELS, readHeaderText, takeHeaders } from '../decoder/index.js';
+import { readHeaderText, takeHeaders } from '../decoder/index.js';
+import { FfmpegComplaint, MOST_PIXELS } from '../ffmpeg/index.js';
 
 export interface ProbedStream {
   codec_type?: string;
@@ -50,7 +51,7 @@ export async function readHeaders(path: string, name: string): Promise<Headers> 
       complaint,
     };
   } catch (error) {
-    if (!(error instanceof DecoderComplaint)) throw error;
+    if (!(error instanceof FfmpegComplaint)) throw error;
     throw await explainUnreadable(path, name, error.complaint);
   }
 }

@@ -1,6 +1,7 @@
 import { stat } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
-import { type FrameClock, MOST_PIXELS, type UprightTurn, type VideoFacts } from '../decoder/index.js';
+import type { FrameClock, UprightTurn, VideoFacts } from '../decoder/index.js';
+import { MOST_PIXELS } from '../ffmpeg/index.js';
 import { MOST_UNPACKED, tooMuchToUnpack } from './animation.js';
 import { readApngControl } from './apng-control.js';
 import { findBreak, upToLastPicture } from './breaks-off.js';

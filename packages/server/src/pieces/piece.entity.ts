@@ -1,6 +1,6 @@
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
-import { storedJson } from '../storage/index.js';
+import { storedJson } from '../stored-json.js';
 
 /** One loop in the making. */
 @Entity({ name: 'piece' })

@@ -16,7 +16,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LRUCache } from 'lru-cache';
 import { IsNull, type Repository } from 'typeorm';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { type Footage, FootageService } from '../footage/index.js';
 import { LayersService } from '../layers/index.js';
 import { type MakingFile, type MakingLayer, type MakingTask, sourceFile } from '../making/index.js';

@@ -1,7 +1,7 @@
 import { UserError, WENT_WRONG } from '@muted-pond/core/errors';
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
-import { diskFull, isDiskFull } from '../disk/index.js';
+import { diskFull, isDiskFull } from '../disk-full.js';
 import { errorText } from './error-text.js';
 import { Problem } from './problem.js';
 

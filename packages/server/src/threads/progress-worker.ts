@@ -1,6 +1,6 @@
 import type { MessagePort } from 'node:worker_threads';
 import { UserError, type UserErrorCode } from '@muted-pond/core/errors';
-import { diskFull, isDiskFull } from '../disk/index.js';
+import { diskFull, isDiskFull } from '../disk-full.js';
 import { type JobContext, runInContext, Stopped } from '../job-context/index.js';
 import { collectSoon } from './collect-garbage.js';
 import { shareCoresWith } from './cores.js';

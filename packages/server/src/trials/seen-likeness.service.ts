@@ -3,12 +3,12 @@ import { type BeforeApplicationShutdown, Inject, Injectable, Logger } from '@nes
 import { InjectRepository } from '@nestjs/typeorm';
 import { Subject } from 'rxjs';
 import type { Repository } from 'typeorm';
+import { BlobStore } from '../blobs/index.js';
 import { JobPool, Jobs, runInThread } from '../jobs/index.js';
 import type { SeenTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';
 import { errorText, problemSentence } from '../problems/index.js';
 import { THREAD_ENDING } from '../processes/index.js';
-import { BlobStore } from '../storage/index.js';
 import { type FailedLikeness, Trial } from './trial.entity.js';
 
 const WORKER = new URL(`./measure-seen.worker.${THREAD_ENDING}`, import.meta.url).href;

@@ -2,7 +2,7 @@ import { takeOf } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { Inject, Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { LRUCache } from 'lru-cache';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { JobPool, runInThread, SharedJobs } from '../jobs/index.js';
 import { type ReadingTask, sourceFile } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';

@@ -5,8 +5,8 @@ import type { Recipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, type Repository } from 'typeorm';
+import { BlobStore } from '../blobs/index.js';
 import { notFound } from '../problems/index.js';
-import { BlobStore } from '../storage/index.js';
 import { Trial } from './trial.entity.js';
 
 /** Trials kept for one piece beside the pinned ones; older ones go. */

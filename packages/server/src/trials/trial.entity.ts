@@ -3,7 +3,7 @@ import { FIRST_KIND } from '@muted-pond/core/files';
 import type { Recipe } from '@muted-pond/core/recipe';
 import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn } from 'typeorm';
 import { Piece } from '../pieces/index.js';
-import { storedJson } from '../storage/index.js';
+import { storedJson } from '../stored-json.js';
 
 /** A likeness that could not be measured; it is tried again after a pause that grows, and then no more. */
 export interface FailedLikeness extends SeenLikeness {

@@ -3,7 +3,7 @@ import { weaveAdviceKey } from '@muted-pond/core/derived';
 import { takeOf } from '@muted-pond/core/recipe';
 import type { WeaveAdviceAsk } from '@muted-pond/core/render';
 import { Inject, Injectable } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { sourceFile, type WeaveAdviceTask } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';

@@ -2,7 +2,7 @@ import type { WeavingView } from '@muted-pond/core/api';
 import { weavingKey } from '@muted-pond/core/derived';
 import { type Recipe, takeOf } from '@muted-pond/core/recipe';
 import { Inject, Injectable } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
+import { PictureCache } from '../cache/index.js';
 import { JobPool, Jobs, PondEvents, ThreadJobs } from '../jobs/index.js';
 import { type MakingTask, sourceFile, type WovenParts } from '../making/index.js';
 import { PiecesService } from '../pieces/index.js';

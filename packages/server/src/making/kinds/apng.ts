@@ -3,7 +3,7 @@ import { constants, deflate } from 'node:zlib';
 import { startApng } from '@muted-pond/core/files';
 import { hexOf } from '@muted-pond/core/palette';
 import { copyToShared } from '@muted-pond/core/pixels';
-import { readMovie } from '../../encoding/index.js';
+import { readMovie } from '../../media/index.js';
 import { framesAtTimes } from './frames-at-times.js';
 import { GIF_DOING } from './gif.js';
 import type { Maker } from './maker.js';

@@ -4,14 +4,12 @@ import type { Recipe } from '@muted-pond/core/recipe';
 import type { RenderPlan } from '@muted-pond/core/render';
 import {
   type Encoder,
-  factsOfMovie,
-  type MovieDecoder,
   type MovieTimes,
   type MovieWish,
   movieTimes,
-  readMovie,
   startMovie,
 } from '../../encoding/index.js';
+import { factsOfMovie, type MovieDecoder, readMovie } from '../../media/index.js';
 import type { FileMaking, Maker, MakerContext } from './maker.js';
 import { settledCopy } from './settled-copy.js';
 

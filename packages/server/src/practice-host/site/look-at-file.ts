@@ -2,9 +2,8 @@ import { readFile, stat } from 'node:fs/promises';
 import { UserError } from '@muted-pond/core/errors';
 import { FILE_KINDS, type FileKindId } from '@muted-pond/core/files';
 import type { LimitedFile } from '@muted-pond/core/recipe';
-import { factsOfMovie } from '../../encoding/index.js';
 import { inspectFile } from '../../inspection/index.js';
-import { frameTimes, type MediaFacts } from '../../media/index.js';
+import { factsOfMovie, frameTimes, type MediaFacts } from '../../media/index.js';
 
 /** What the host found out about a file by itself. */
 export interface LookedAt extends LimitedFile {

@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { FileKindId } from '@muted-pond/core/files';
 import sharp from 'sharp';
-import { decoderText } from '../../media/index.js';
+import { ffmpegText } from '../../ffmpeg/index.js';
 import { openScratch } from '../../scratch/index.js';
 
 /** A place that encodes anew makes pictures so much narrower. */
@@ -27,7 +27,7 @@ export async function makeSmaller(path: string, kind: FileKindId, width: number)
     const out = join(scratch.path, `smaller.${kind}`);
     const encoder = kind === 'mp4' ? 'libx264' : 'libvpx-vp9';
     try {
-      await decoderText(
+      await ffmpegText(
         'ffmpeg',
         [
           ...['-v', 'error', '-nostdin', '-y', '-i', `file:${path}`, '-vf', `scale=${narrow}:-2`],

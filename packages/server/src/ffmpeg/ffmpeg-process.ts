@@ -42,18 +42,18 @@ export const SAFE_INPUT: readonly string[] = [
   ...['-max_pixels', String(MOST_PIXELS)],
 ];
 
-export interface DecoderOptions {
+export interface FfmpegOptions {
   readonly background?: boolean;
   readonly takesInput?: boolean;
   /** Is told each line that is written to standard error. */
   readonly onLog?: (line: string) => void;
 }
 
-export interface DecoderRun {
+export interface FfmpegRun {
   readonly stdout: Readable;
   /** Where the program reads from; null unless it takes input. */
   readonly stdin: Writable | null;
-  /** Settles when the process has ended. @throws UserError too_slow, decoder_missing, DecoderComplaint, or Stopped. */
+  /** Settles when the process has ended. @throws UserError too_slow, decoder_missing, FfmpegComplaint, or Stopped. */
   readonly ended: Promise<void>;
   /** Ends the process now; `ended` then settles without an error. */
   stop(): void;
@@ -64,8 +64,8 @@ export interface DecoderRun {
 }
 
 /** The decoder ended with a complaint; the caller knows which file and what it means there. */
-export class DecoderComplaint extends Error {
-  override readonly name = 'DecoderComplaint';
+export class FfmpegComplaint extends Error {
+  override readonly name = 'FfmpegComplaint';
 
   constructor(readonly complaint: string) {
     super(`The decoder ended with: ${complaint}`);
@@ -78,12 +78,12 @@ export class DecoderComplaint extends Error {
  * @param options `background` lets everything else on the machine go first; with `takesInput` it reads what is
  * written to it.
  */
-export function runDecoder(
+export function runFfmpeg(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
-  { background = false, takesInput = false, onLog }: DecoderOptions = {},
-): DecoderRun {
+  { background = false, takesInput = false, onLog }: FfmpegOptions = {},
+): FfmpegRun {
   const child = spawnWatched(program, args, {
     stdin: takesInput ? 'pipe' : 'ignore',
     stdout: 'pipe',
@@ -127,7 +127,7 @@ export function runDecoder(
             'ffmpeg is not installed. Install it (Debian: apt-get install ffmpeg).',
           ),
         );
-      } else reject(new DecoderComplaint(complaint.trim() || `exit code ${code}`));
+      } else reject(new FfmpegComplaint(complaint.trim() || `exit code ${code}`));
     });
   });
   // Someone always looks at `ended`, but maybe only after the output was read.
@@ -146,12 +146,12 @@ export function runDecoder(
 }
 
 /** Runs to the end and gives the whole standard output as text, and what was complained of on the way. */
-export async function decoderText(
+export async function ffmpegText(
   program: 'ffmpeg' | 'ffprobe',
   args: readonly string[],
   timeLimitMs: number,
 ): Promise<{ readonly text: string; readonly complaint: string }> {
-  const run = runDecoder(program, args, timeLimitMs);
+  const run = runFfmpeg(program, args, timeLimitMs);
   run.stdout.setEncoding('utf8');
   const parts: string[] = [];
   for await (const part of run.stdout) parts.push(part as string);
@@ -160,8 +160,8 @@ export async function decoderText(
 }
 
 /** Whether the decoder can be started at all. */
-export async function hasDecoder(): Promise<boolean> {
-  const all = (['ffmpeg', 'ffprobe'] as const).map((program) => decoderText(program, ['-version'], 10_000));
+export async function hasFfmpeg(): Promise<boolean> {
+  const all = (['ffmpeg', 'ffprobe'] as const).map((program) => ffmpegText(program, ['-version'], 10_000));
   return Promise.all(all).then(
     () => true,
     () => false,

@@ -12,7 +12,7 @@ import {
   writeFile,
 } from 'node:fs/promises';
 import { join, sep } from 'node:path';
-import { isDiskFull } from './disk-full.js';
+import { isDiskFull } from '../disk-full.js';
 
 /** Ends the names of files that are being written. */
 const HALF = '.half';

@@ -1,8 +1,8 @@
 import { isOutdatedFootageKey } from '@muted-pond/core/identity';
 import { Global, Module } from '@nestjs/common';
-import { PictureCache } from '../disk/index.js';
-import { dataFolders, SETTINGS, type Settings } from '../settings.js';
-import { BlobStore } from './blob-store.js';
+import { BlobStore } from './blobs/index.js';
+import { PictureCache } from './cache/index.js';
+import { dataFolders, SETTINGS, type Settings } from './settings.js';
 
 @Global()
 @Module({

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { createFrame, type PixelFrame, type Size } from '@muted-pond/core/pixels';
-import { decoderText, runDecoder, SAFE_INPUT } from '../media/index.js';
+import { ffmpegText, runFfmpeg, SAFE_INPUT } from '../ffmpeg/index.js';
 import { openScratch } from '../scratch/index.js';
 
 const TIME_LIMIT_MS = 120_000;
@@ -34,7 +34,7 @@ export async function* readMovie(bytes: Uint8Array, decoder: MovieDecoder): Asyn
     await writeFile(path, bytes);
     const { size, hasAlphaTrack } = await probeMovie(path);
     const toRgb = 'scale=in_color_matrix=bt709:in_range=tv:flags=bicubic+accurate_rnd+full_chroma_int';
-    const run = runDecoder(
+    const run = runFfmpeg(
       'ffmpeg',
       [
         ...['-hide_banner', '-nostdin', '-v', 'error', ...SAFE_INPUT],
@@ -88,7 +88,7 @@ export async function factsOfMovie(bytes: Uint8Array): Promise<MovieFacts> {
 }
 
 async function probeMovie(path: string): Promise<MovieFacts> {
-  const { text } = await decoderText(
+  const { text } = await ffmpegText(
     'ffprobe',
     [
       ...['-v', 'error', ...SAFE_INPUT, '-of', 'json'],

@@ -1,0 +1,1 @@
+export { BlobStore, blobsIn, hashOf, type IncomingFile } from './blob-store.js';

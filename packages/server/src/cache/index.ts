@@ -1,0 +1,1 @@
+export { PictureCache } from './picture-cache.js';

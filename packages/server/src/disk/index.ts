@@ -1,2 +1,0 @@
-export { diskFull, isDiskFull } from './disk-full.js';
-export { PictureCache } from './picture-cache.js';
