@@ -195,6 +195,7 @@ const DOORS: Record<string, readonly string[]> = {
     'followingKey',
     'holdingKey',
     'kindsKey',
+    'likenessKey',
     'lookKey',
     'loopInputs',
     'loopKey',

@@ -285,6 +285,24 @@ describe('a likeness that cannot be measured', () => {
   });
 });
 
+describe('a likeness that an earlier version measured', () => {
+  it('is measured anew', async () => {
+    const { piece } = await pieceOver(app, clip, 'pond.mp4');
+    const trial = await finishedTrial(app, piece.id, small(piece.recipe, 48));
+    const database = new Database(join(app.dataDir, 'muted-pond.sqlite'));
+    const list = async () => (await app.ask<TrialView[]>('GET', `pieces/${piece.id}/trials`)).body;
+    try {
+      await expect.poll(async () => (await list())[0].seen?.value).toBeGreaterThan(0);
+      const [{ seen }] = await list();
+      const earlier = JSON.stringify({ width: 48, value: 0.125 });
+      database.prepare('UPDATE trial SET seen = ? WHERE id = ?').run(earlier, trial.id);
+      await expect.poll(async () => (await list())[0].seen).toEqual(seen);
+    } finally {
+      database.close();
+    }
+  });
+});
+
 describe('likeness across sizes', () => {
   const seenAt = async (piece: string, width: number) => {
     const all = async () => (await app.ask<TrialView[]>('GET', `pieces/${piece}/trials`)).body;

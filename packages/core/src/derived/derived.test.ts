@@ -8,6 +8,7 @@ import {
   fitKey,
   followingKey,
   kindsKey,
+  likenessKey,
   loopKey,
   savingsKey,
   seamsKey,
@@ -120,6 +121,15 @@ describe('the key of a file', () => {
             )
           : value;
     expect(fileKey(turn(rich) as Recipe)).toBe(fileKey(rich));
+  });
+});
+
+describe('the key of a likeness', () => {
+  it('is another one for each file and each width', () => {
+    const files = [fileKey(rich), fileKey({ ...rich, plays: 7 })];
+    const keys = files.flatMap((file) => [100, 480].map((width) => likenessKey(file, width)));
+    expect(new Set([...keys, ...files]).size).toBe(6);
+    expect(likenessKey(fileKey({ ...rich }), 480)).toBe(keys[1]);
   });
 });
 

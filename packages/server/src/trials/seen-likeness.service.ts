@@ -1,3 +1,4 @@
+import { likenessKey } from '@muted-pond/core/derived';
 import { readRecipe } from '@muted-pond/core/recipe';
 import { type BeforeApplicationShutdown, Inject, Injectable, Logger } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -99,7 +100,7 @@ export class SeenLikenessService implements BeforeApplicationShutdown {
     try {
       const value =
         figures.width === width ? figures.likeness : await this.measure(row, blob ?? '', width, signal);
-      row.seen = { width, value };
+      row.seen = { key: likenessKey(row.key, width), width, value };
     } catch (error) {
       // It gave way to something else, and has its turn again.
       if (signal.aborted) throw error;
@@ -125,14 +126,15 @@ export class SeenLikenessService implements BeforeApplicationShutdown {
 /** Pauses after a failure, ms; after as many failures as there are, it is not tried again. */
 const PAUSES_MS = [60_000, 600_000, 3_600_000];
 
-function isWanted({ seen }: Trial, width: number): boolean {
-  if (seen?.width !== width) return true;
+function isWanted({ key, seen }: Trial, width: number): boolean {
+  if (seen?.key !== likenessKey(key, width)) return true;
   return 'againAt' in seen && seen.againAt !== null && Date.now() >= seen.againAt;
 }
 
-function failedAgain({ seen }: Trial, width: number, problem: string): FailedLikeness {
-  const before = seen?.width === width && 'tries' in seen ? seen.tries : 0;
+function failedAgain({ key: file, seen }: Trial, width: number, problem: string): FailedLikeness {
+  const key = likenessKey(file, width);
+  const before = seen?.key === key && 'tries' in seen ? seen.tries : 0;
   const pause = PAUSES_MS[before];
   const againAt = pause === undefined ? null : Date.now() + pause;
-  return { width, value: null, problem, tries: before + 1, againAt };
+  return { key, width, value: null, problem, tries: before + 1, againAt };
 }

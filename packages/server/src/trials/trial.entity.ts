@@ -5,8 +5,13 @@ import { Column, Entity, Index, JoinColumn, ManyToOne, PrimaryColumn } from 'typ
 import { Piece } from '../pieces/index.js';
 import { storedJson } from '../stored-json.js';
 
+/** A likeness at a common width, under its key; those of earlier versions have none, and are measured anew. */
+export interface KeptLikeness extends SeenLikeness {
+  readonly key?: string;
+}
+
 /** A likeness that could not be measured; it is tried again after a pause that grows, and then no more. */
-export interface FailedLikeness extends SeenLikeness {
+export interface FailedLikeness extends KeptLikeness {
   readonly value: null;
   readonly problem: string;
   /** Tries that failed. */
@@ -57,7 +62,7 @@ export class Trial {
 
   /** How it looks beside the widest trial of the piece; null until that is measured. */
   @Column({ type: 'simple-json', nullable: true })
-  seen!: SeenLikeness | FailedLikeness | null;
+  seen!: KeptLikeness | FailedLikeness | null;
 
   /** SHA-256 of the finished file. */
   @Column({ type: 'text', nullable: true })
