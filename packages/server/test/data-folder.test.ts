@@ -18,6 +18,7 @@ import { basename, dirname, join } from 'node:path';
 import { createInterface } from 'node:readline';
 import type { FootageView, HostView, PieceView, ShelfPiece } from '@muted-pond/core/api';
 import { UserError } from '@muted-pond/core/errors';
+import { NOTHING_HELD } from '@muted-pond/core/still';
 import Database from 'better-sqlite3';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { backUp, restore } from '../src/data-folder/index.js';
@@ -247,7 +248,7 @@ describe('a file that is lost or damaged on the disk', () => {
     const lost = 'e'.repeat(64);
     const edge = { outlines: [], grow: 0, feather: 0, invert: false, shown: true, loop: null };
     const still = {
-      ...{ plate: { kind: 'frame', frame: 0 }, steady: false, evenLight: false },
+      ...{ ...NOTHING_HELD, plate: { kind: 'frame', frame: 0 } },
       ripples: [{ id: 'r', name: 'Ripple', mask: lost, ...edge }],
     };
     const { status, body } = await app.ask('PUT', `pieces/${piece.id}`, {

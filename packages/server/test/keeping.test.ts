@@ -9,6 +9,7 @@ import type {
   TrialView,
 } from '@muted-pond/core/api';
 import type { Recipe } from '@muted-pond/core/recipe';
+import { NOTHING_HELD } from '@muted-pond/core/still';
 import Database from 'better-sqlite3';
 import sharp from 'sharp';
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest';
@@ -49,10 +50,9 @@ async function painted(recipe: Recipe, level = 200): Promise<{ recipe: Recipe; m
   const edge = { grow: 0, feather: 0, invert: false, shown: true, loop: null };
   const ripple = { id: 'r', name: 'Ripple', mask: hash, outlines: [], ...edge };
   const still = {
+    ...NOTHING_HELD,
     plate: { kind: 'frame' as const, frame: 0 },
     ripples: [ripple],
-    steady: false,
-    evenLight: false,
   };
   return { recipe: { ...small(recipe), still }, mask: hash };
 }

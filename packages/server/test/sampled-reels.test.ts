@@ -1,6 +1,7 @@
 import { UNDRESSED } from '@muted-pond/core/dress';
 import { PLAIN_LOOP } from '@muted-pond/core/loop';
 import { DEFAULT_WEIGH, newRecipe, type Recipe } from '@muted-pond/core/recipe';
+import { NOTHING_HELD } from '@muted-pond/core/still';
 import { describe, expect, it } from 'vitest';
 import { seeded, wholeFrom } from '../../core/src/testing/seeded.js';
 import type { MakingFile } from '../src/making/index.js';
@@ -12,10 +13,8 @@ function planOf(frames: number, layers: number) {
   const reel = Array.from({ length: frames }, (_, source) => ({ source, delayCs: 4 }));
   const own = (layer: number) => reel.map(({ delayCs }, place) => ({ source: place * 10 + layer, delayCs }));
   const still = {
+    ...NOTHING_HELD,
     plate: { kind: 'frame' as const, frame: 0 },
-    ripples: [],
-    steady: false,
-    evenLight: false,
     layers: Array.from({ length: layers }, (_, layer) => ({ ripples: [], reel: own(layer) })),
   };
   const take = { size, times: { starts: [0], duration: 1 }, frame: () => expect.fail() };

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { HoldingView, LayerView, MotionView } from '@muted-pond/core/api';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
-import type { StillSettings } from '@muted-pond/core/still';
+import { NOTHING_HELD, type StillSettings } from '@muted-pond/core/still';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { readWithSharp } from '../../core/src/testing/independent-readers.js';
@@ -67,6 +67,7 @@ function heldBy(recipe: Recipe, mask: string, part: Partial<Recipe['still']> = {
       gif: { settle: 0, squeeze: 0, dither: 'none' },
     }),
     still: {
+      ...NOTHING_HELD,
       plate: { kind: 'frame', frame: 12 },
       ripples: [
         {
@@ -81,8 +82,6 @@ function heldBy(recipe: Recipe, mask: string, part: Partial<Recipe['still']> = {
           loop: null,
         },
       ],
-      steady: false,
-      evenLight: false,
       ...part,
     },
   };

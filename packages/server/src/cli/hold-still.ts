@@ -9,6 +9,7 @@ import {
   choosePlate,
   joinMasks,
   LONGEST_MASK_SIDE,
+  NOTHING_HELD,
   PROPOSED_EDGE,
   proposedMasks,
   refineMask,
@@ -74,8 +75,9 @@ export async function holdStill(
       ...{ grow: 0, feather: 0, invert: false, shown: true, loop: null },
       ...(proposal ? PROPOSED_EDGE : {}),
     };
+    const still = { ...NOTHING_HELD, plate: { kind: 'frame' as const, frame }, ripples: [ripple] };
     return {
-      recipe: { ...recipe, still: { plate: { kind: 'frame', frame }, ripples: [ripple], steady, evenLight } },
+      recipe: { ...recipe, still: { ...still, steady, evenLight } },
       layers: [{ hash, path: mask }],
       cleanUp: async () => proposal?.remove(),
     };

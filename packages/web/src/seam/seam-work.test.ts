@@ -1,6 +1,7 @@
 import { joinOf } from '@muted-pond/core/loop';
 import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
 import { newRecipe, type Recipe } from '@muted-pond/core/recipe';
+import { NOTHING_HELD } from '@muted-pond/core/still';
 import { describe, expect, it } from 'vitest';
 import {
   ALL_MOVES,
@@ -163,12 +164,11 @@ describe('the seam worker', () => {
     const held = (loop: typeof round | null): Recipe => ({
       ...recipe,
       still: {
+        ...NOTHING_HELD,
         plate: { kind: 'frame', frame: 12 },
         ripples: [
           ...[{ id: 'a', name: 'Light', mask: null, outlines: [], grow: 0, feather: 0, invert: false }],
         ].map((ripple) => ({ ...ripple, shown: true, loop })),
-        steady: false,
-        evenLight: false,
       },
     });
     // With the reel it jumps, by itself it does not.
