@@ -55,7 +55,7 @@ describe('pictures that the decoder hands over', () => {
     });
   }
 
-  it('keep what can be seen through', async () => {
+  it('keep their alpha', async () => {
     const path = clips.make(
       'clear.mkv',
       ...['-f', 'lavfi', '-i', `color=c=red@0.5:s=${SIZE.width}x${SIZE.height}:r=10:d=0.3,format=yuva444p`],

@@ -91,7 +91,7 @@ describe('a video that is read ahead', () => {
     ['another size is wanted', '709.mp4', ALL, { width: 80, height: 24 }],
     ['its colours are those of BT.601', '601.mp4', ALL, SIZE],
     ['its range is the full one', 'full.mp4', ALL, SIZE],
-    ['it can be seen through', 'alpha.mkv', ALL, SIZE],
+    ['it is transparent', 'alpha.mkv', ALL, SIZE],
   ] as const) {
     it(`is of no use where ${why}; frames then come as always`, async () => {
       const facts = await factsOf(paths[name]);

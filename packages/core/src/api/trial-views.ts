@@ -11,7 +11,7 @@ export interface TrialFigures {
   readonly height: number;
   readonly frames: number;
   readonly durationMs: number;
-  /** Some of it can be seen through; missing in trials of earlier versions. */
+  /** Some of it is transparent; missing in trials of earlier versions. */
   readonly hasAlpha?: boolean;
   /** In the largest palette; null where a file has none. */
   readonly colors: number | null;

@@ -6,7 +6,7 @@ import type { FitModel } from '../weigh/index.js';
 export interface FileHolds {
   /** More than one picture. */
   readonly motion: boolean;
-  /** Whether places can be seen through: not at all, wholly or not at all, or in part. */
+  /** Whether pixels can be transparent: none, wholly or not at all, or in part. */
   readonly alpha: 'none' | 'hard' | 'soft';
   /** In one picture; null where there is no such bound. */
   readonly mostColours: number | null;

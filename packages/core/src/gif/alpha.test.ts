@@ -49,7 +49,7 @@ function seen(rgba: Uint8Array): number[] {
   return out;
 }
 
-describe('a reel that can be seen through', () => {
+describe('a transparent reel', () => {
   for (const seed of [1, 2, 3, 4, 5]) {
     it(`comes back pixel by pixel from ffmpeg, libvips and our reader (seed ${seed})`, async () => {
       const frames = badge(9, seed);

@@ -93,7 +93,7 @@ describe('the reader on GIFs that are not our own', () => {
     }
   });
 
-  it('knows of every file that can be seen through that it may (60 seeds)', () => {
+  it('knows every file with transparency as one (60 seeds)', () => {
     let told = 0;
     for (let seed = 1; seed <= 60; seed++) {
       const random = seeded(seed + 900);

@@ -11,7 +11,7 @@ export interface PageOptions {
   readonly head?: string;
 }
 
-/** A checkerboard: then it is seen what can be seen through. */
+/** A checkerboard shows where a picture is transparent. */
 export const CHECKERBOARD = 'repeating-conic-gradient(#c9d3ce 0% 25%, #ffffff 0% 50%) 0 0 / 24px 24px fixed';
 
 /** A whole page around a snippet: nothing on it but the loop. */

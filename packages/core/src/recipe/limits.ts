@@ -12,7 +12,7 @@ export interface Limit {
   readonly seconds: number | null;
   /** Frames a second. */
   readonly frameRate: number | null;
-  /** Whether a file may be seen through. */
+  /** Whether a file may be transparent. */
   readonly alpha: boolean;
   /** Kinds of file that it takes. */
   readonly kinds: readonly FileKindId[] | null;

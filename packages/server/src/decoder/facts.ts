@@ -17,7 +17,7 @@ interface AnyFacts extends FrameClock {
   /** As stored. */
   readonly storedWidth: number;
   readonly storedHeight: number;
-  /** Whether a pixel can be seen through. */
+  /** Whether a pixel is transparent. */
   readonly hasAlpha: boolean;
   /** Where the file ends before all is there that it promises; missing where it is whole. */
   readonly breaksOff?: BreaksOff;

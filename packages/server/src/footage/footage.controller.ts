@@ -71,7 +71,7 @@ export class FootageController {
   @UseInterceptors(new LastingAnswer('frames'))
   @ApiOperation({
     summary:
-      'One working frame by its index: JPEG, or WebP where it can be seen through; longer side at most 960 px',
+      'One working frame by its index: JPEG, or WebP where it is transparent; longer side at most 960 px',
   })
   async frame(
     @Param('hash') hash: string,

@@ -35,7 +35,7 @@ export function checkKind({ weigh }: Recipe, { size, frames, mayBeClear }: ToBeM
   }
   if (mayBeClear && holds.alpha === 'none' && weigh.matte === 'transparent') {
     refuse(
-      `The picture can be seen through, and ${name} cannot hold that. Choose a colour that shows behind it (“Mixed with” in Weigh, or --matte), or WebM, WebP or APNG.`,
+      `The picture is transparent in part, and ${name} cannot hold that. Choose a colour that shows behind it (“Mixed with” in Weigh, or --matte), or WebM, WebP or APNG.`,
     );
   }
 }

@@ -108,7 +108,7 @@ export async function encodeTask(task: MakingTask, options: MakingOptions = {}):
   const firstPart = () => placesOf(plan, 0, nextPart(reel.length, most));
   // Let go of as soon as it is not needed any more.
   let begun: ComposedReel | null = null;
-  // Whether a short reel can be seen through is known once it is there, and an encoder need not wait for it.
+  // Whether a short reel is transparent is known once it is there, and an encoder need not wait for it.
   if (maker.encoder || (mayBeSeenThrough && !isInParts)) begun = await compose(firstPart());
   await hasEncoder;
   const making = await maker.start({
@@ -224,12 +224,12 @@ function shapeOf(recipe: Recipe, { size }: RenderPlan) {
   return { size: own, shaped: (frame: PixelFrame) => reshape(frame, own) };
 }
 
-/** Where a kind holds no alpha, or none was left, nothing can be seen through. */
+/** Where a kind holds no alpha, or none was left, nothing is transparent. */
 function holdsAlpha({ weigh }: Recipe): boolean {
   return fileKind(weigh.kind).holds.alpha !== 'none';
 }
 
-/** What can be seen through is compared as it looks on its matte, or on a page of middling grey. */
+/** What is transparent is compared as it looks on its matte, or on a page of middling grey. */
 function pageOf({ weigh: { matte } }: Recipe): Matte {
   return matte === 'transparent' ? '#808080' : matte;
 }

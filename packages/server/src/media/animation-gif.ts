@@ -10,7 +10,7 @@ import { encodeView } from './view-picture.js';
 
 /** A GIF's bytes are held while it is read; larger ones are better brought in as the video they came from. */
 const MOST_BYTES = 512 * 1024 ** 2;
-/** Pixels that are unpacked to find out whether any can be seen through. */
+/** Pixels that are unpacked to find out whether any is transparent. */
 const MOST_LOOKED_THROUGH = 60e6;
 const TIME_LIMIT_MS = 120_000;
 

@@ -3,7 +3,7 @@ import { pictureLibrary } from './picture-library.js';
 
 const QUALITY = 88;
 
-/** Raw RGBA to a picture for the eye: JPEG; WebP where it can be seen through. */
+/** Raw RGBA to a picture for the eye: JPEG; WebP where it is transparent. */
 export async function encodeView(rgba: Buffer, { width, height }: Size, hasAlpha: boolean): Promise<Buffer> {
   const open = await pictureLibrary();
   const picture = open(rgba, { raw: { width, height, channels: 4 } });

@@ -5,7 +5,7 @@ export interface WebpFrame {
   /** Where its chunk begins and ends, bytes. */
   readonly from: number;
   readonly to: number;
-  /** Nothing drawn before it can be seen through it. */
+  /** It covers all that was drawn before it. */
   readonly coversAll: boolean;
 }
 

@@ -15,7 +15,7 @@ import {
   readNumber,
 } from '../clips.js';
 
-/** 40 numbered frames at 20 a second; a ball with soft edges that can be seen through. */
+/** 40 numbered frames at 20 a second; a ball with soft, transparent edges. */
 let clips: ClipFolder;
 let numbered: string;
 let seeThrough: string;
@@ -490,7 +490,7 @@ describe('one line for many files', () => {
     expect(said.trim().split('\n')).toHaveLength(1);
   });
 
-  it('a movie of what can be seen through needs a colour behind it', async () => {
+  it('a movie of transparent frames needs a colour behind them', async () => {
     const refused = await run('--source', seeThrough, '--out', at('ball.mp4'));
     expect(refused.code).toBe(1);
     expect(refused.said).toContain('MP4 cannot hold that');

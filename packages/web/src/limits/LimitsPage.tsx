@@ -38,7 +38,7 @@ export function LimitsPage() {
               <th>height</th>
               <th>length</th>
               <th>frame rate</th>
-              <th>may be seen through</th>
+              <th>transparency</th>
               <th>kinds</th>
               <th />
             </tr>
@@ -137,7 +137,7 @@ function LimitRow({ limit, onChange, onDelete }: LimitRowProps) {
       <td className={classes.middle}>
         <Checkbox
           color="lily"
-          aria-label={`${name} accepts files that can be seen through`}
+          aria-label={`${name} accepts transparent files`}
           checked={alpha}
           onChange={(event) => set({ alpha: event.currentTarget.checked })}
         />

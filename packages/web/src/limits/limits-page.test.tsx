@@ -75,9 +75,9 @@ it('a number that is left as it was, or taken back by Escape, sends nothing', as
   expect(field('Width that Shop banner accepts, px').value).toBe('728 px');
 });
 
-it('what can be seen through and which kinds are taken, are ticked', async () => {
+it('whether transparency is allowed, and which kinds are taken, are ticked', async () => {
   const { changes } = await opened();
-  await userEvent.click(field('Chat square accepts files that can be seen through'));
+  await userEvent.click(field('Chat square accepts transparent files'));
   expect(changes()[0].body).toMatchObject({ alpha: true, kinds: ['gif', 'webp'] });
   await userEvent.click(screen.getByRole('combobox', { name: 'Kinds that Shop banner accepts' }));
   await userEvent.click(await screen.findByRole('option', { name: 'AVIF' }));

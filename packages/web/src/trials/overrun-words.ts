@@ -15,7 +15,7 @@ export function overrunWords({ what, is, most }: Overrun): string {
     case 'frameRate':
       return `${formatRate(is)} fps, ${formatRate(Math.floor(most))} at most`;
     case 'alpha':
-      return 'must not be seen through';
+      return 'must not be transparent';
     case 'kind':
       return 'of a kind that it does not take';
   }

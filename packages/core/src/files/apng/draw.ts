@@ -63,7 +63,7 @@ export function drawTrueColour(
         if (clear) over.set(clear, at);
       } else {
         over.set(whole.subarray(at, at + bytesPerPixel), at);
-        // What can be seen through in part would be mixed with what is there.
+        // What is transparent in part would be mixed with what is there.
         if (rgba[p * 4 + 3] !== 255) isOver = false;
       }
     }

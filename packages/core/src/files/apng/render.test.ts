@@ -84,7 +84,7 @@ describe('an animated PNG', () => {
     }
   });
 
-  it.each([5, 6, 7])('keeps what can be seen through, in part or wholly (seed %i)', async (seed) => {
+  it.each([5, 6, 7])('keeps what is transparent, in part or wholly (seed %i)', async (seed) => {
     const frames = seeThrough(seed, 8);
     const { bytes } = await encoded(frames, { isOpaque: false });
     const shown = byFfmpeg(bytes, 20 * 12 * 4);

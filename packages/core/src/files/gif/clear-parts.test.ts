@@ -32,7 +32,7 @@ function discs(seed: number, count: number, alwaysFull: number): PixelFrame[] {
   });
 }
 
-describe('a reel that can be seen through, in parts', () => {
+describe('a transparent reel in parts', () => {
   it('shows in other readers what it should, to the pixel, however it is cut (24 seeds)', async () => {
     for (let seed = 1; seed <= 24; seed++) {
       const random = seeded(seed + 400);

@@ -18,7 +18,7 @@ export const webm: FileKind<'webm', WebmSettings> = {
   ...encodedKind,
   id: 'webm',
   name: 'WebM',
-  about: 'a silent movie that can be seen through',
+  about: 'a silent movie that can be transparent',
   extension: 'webm',
   mime: 'video/webm',
   shownAs: 'movie',

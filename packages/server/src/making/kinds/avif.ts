@@ -18,7 +18,7 @@ const SRGB = [
   ],
 ];
 
-/** AV1 by libaom; what can be seen through stands in a track of its own. */
+/** AV1 by libaom; alpha stands in a track of its own. */
 export const avif = movieMaker({
   encoder: 'libaom-av1',
   settleOf: ({ weigh }) => weigh.avif.settle,

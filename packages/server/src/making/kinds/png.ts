@@ -1,7 +1,7 @@
 import { createFrame, type PixelFrame } from '@muted-pond/core/pixels';
 import { pictureLibrary } from '../../media/index.js';
 
-/** A picture without loss; RGB where nothing can be seen through. */
+/** A picture without loss; RGB where nothing is transparent. */
 export async function encodePng({ width, height, rgba }: PixelFrame): Promise<Uint8Array> {
   const sharp = await pictureLibrary();
   const picture = sharp(rgba, { raw: { width, height, channels: 4 } });

@@ -41,7 +41,7 @@ export const poster: Maker = {
 async function encodePicture(picture: PixelFrame, { weigh }: Recipe): Promise<Uint8Array> {
   const { format, quality } = weigh.poster;
   if (format === 'png') return encodePng(picture);
-  // A JPEG holds no alpha: what can be seen through stands on its ground, or on white.
+  // A JPEG holds no alpha: what is transparent stands on its ground, or on white.
   const ground = weigh.matte === 'transparent' ? '#ffffff' : weigh.matte;
   const { width, height, rgba } =
     format === 'jpeg' ? layOnMatte(picture, picture, { x: 0, y: 0 }, ground) : picture;

@@ -142,7 +142,7 @@ function appendRun(frames: WebpFrameChunk[], { frames: run, longerMs }: EncodedR
   frames.push(...run);
 }
 
-/** All frames below one another; RGB where nothing can be seen through. */
+/** All frames below one another; RGB where nothing is transparent. */
 function rollOf(frames: readonly PixelFrame[], isOpaque: boolean): Buffer {
   if (!isOpaque) return Buffer.concat(frames.map(({ rgba }) => rgba));
   const pixels = frames[0].width * frames[0].height;

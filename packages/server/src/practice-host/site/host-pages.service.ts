@@ -190,7 +190,7 @@ function ruleWords({ what, is, most }: Overrun): string {
     case 'frameRate':
       return `it has ${is.toFixed(1)} frames a second, ${Math.floor(most)} are the most`;
     case 'alpha':
-      return 'it can be seen through, and may not be';
+      return 'it is transparent, and may not be';
     case 'kind':
       return 'it is of a kind that is not taken here';
   }

@@ -100,7 +100,7 @@ export function WeighBank() {
           />
           <p className={classes.ownPace}>
             {holds.alpha === 'none'
-              ? 'Nothing of the file can be seen through: this colour shows behind what can.'
+              ? 'No part of the file is transparent: this colour fills what was.'
               : 'Each pixel of the file is seen or not. Where half of it is, the ground it will stand on is mixed in.'}{' '}
             {weigh.matte !== 'transparent' && (
               <button type="button" onClick={() => set({ matte: 'transparent' })}>

@@ -99,7 +99,7 @@ describe('in words', () => {
       words: '300 KB over, 80 px too wide',
     });
     expect(verdictOf({ ...blog, frameRate: 10, seconds: 2 }, { ...file, hasAlpha: true })?.words).toBe(
-      '0.40 s too long, 12.08 fps, 10 at most, must not be seen through',
+      '0.40 s too long, 12.08 fps, 10 at most, must not be transparent',
     );
     expect(verdictOf(null, file)).toBeNull();
     expect(verdictOf(blog, null)).toBeNull();
