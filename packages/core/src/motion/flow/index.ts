@@ -1,0 +1,2 @@
+export { type FlowPicture, flowBetween, flowPicture } from './flow-between.js';
+export { type FlowField, warpByFlow } from './flow-field.js';
