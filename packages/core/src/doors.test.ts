@@ -159,7 +159,15 @@ const DOORS: Record<string, readonly string[]> = {
     ],
     ...['findCommonRound', 'ownReel', 'ownScore', 'ownSpeed'],
     ...['MOST_SEARCHED', 'USUAL_LOOP_LENGTH', 'blackFrames', 'findSeams', 'nearDoubles', 'seamWindow'],
-    ...['editReel', 'makeLoop', 'measureReelSeam', 'refOf', 'seamScore', 'searchSeams'],
+    ...[
+      'editReel',
+      'makeLoop',
+      'measureReelSeam',
+      'mixedWithOtherScenes',
+      'refOf',
+      'seamScore',
+      'searchSeams',
+    ],
   ],
   timing: [
     'CENTISECONDS',

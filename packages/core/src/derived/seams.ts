@@ -3,7 +3,7 @@ import type { LoopLength } from '../loop/index.js';
 import type { Recipe } from '../recipe/index.js';
 import { loopInputs } from './loop.js';
 
-const SEAMS: Derivation = { name: 'seams', version: 2 };
+const SEAMS: Derivation = { name: 'seams', version: 3 };
 
 /** A look for seams: where they are looked for, and how long a loop may be. */
 export interface SeamAsk {

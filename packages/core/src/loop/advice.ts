@@ -36,6 +36,8 @@ export function adviseJoin(
     readonly span: Span;
     readonly rate: number | 'source';
     readonly every: number;
+    /** First frames of other scenes, rising. */
+    readonly cuts?: readonly number[];
   },
   settings: LoopSettings,
   kinds: readonly JoinKind[] = JOIN_KINDS,
@@ -47,10 +49,8 @@ export function adviseJoin(
   const allowed = JOINS.filter(({ kind }) => kinds.includes(kind));
   for (const join of allowed.sort((a, b) => ORDER.indexOf(a.reason) - ORDER.indexOf(b.reason))) {
     for (const candidate of join.candidates(longest[join.kind])) {
-      const { score } = measureReelSeam(field, first, loopBy(candidate), {
-        join: candidate,
-        reverse: settings.reverse,
-      });
+      const seamSettings = { join: candidate, reverse: settings.reverse };
+      const { score } = measureReelSeam(field, first, loopBy(candidate), seamSettings, take.cuts);
       if (score >= GOOD_SEAM) return { join: candidate, score, reason: join.reason };
       if (!best || score > best.score) best = { join: candidate, score, reason: 'best-there-is' };
     }

@@ -30,6 +30,7 @@ export {
   PLAIN_LOOP,
   REEL_WEAVE,
 } from './loop-reel.js';
+export { mixedWithOtherScenes } from './other-scenes.js';
 export { type OwnRound, ownReel, ownScore, ownSpeed, ownWeave } from './own-round.js';
 export { percentile } from './percentile.js';
 export {

@@ -1,6 +1,7 @@
 import type { ReelFrame } from '../timing/index.js';
 import { type JoinSettings, joinOf } from './joins/index.js';
 import type { LoopReel } from './loop-reel.js';
+import { mixedWithOtherScenes } from './other-scenes.js';
 import type { ReelItem } from './reel-edits.js';
 import { jumpBetween, type SeamField } from './seam-field.js';
 
@@ -18,16 +19,21 @@ export interface SeamSettings {
   readonly reverse: boolean;
 }
 
+/** Where another scene shows through the joint, nothing that is like before or after makes up for it. */
+const OTHER_SCENE: ReelSeam['score'] = 0;
+
 /**
  * Measures the joint of a reel: how far the last frame's successor is from the first frame, as its join
  * counts that.
  * @param first the source frame that the field's frame 0 is.
+ * @param cuts first frames of other scenes, rising.
  */
 export function measureReelSeam(
   field: SeamField,
   first: number,
   loop: Pick<LoopReel, 'items' | 'reel' | 'round' | 'melted'>,
   { join, reverse }: SeamSettings,
+  cuts: readonly number[] = [],
 ): ReelSeam {
   const { items } = loop;
   const round = loop.reel.slice(0, loop.round);
@@ -35,6 +41,7 @@ export function measureReelSeam(
   const jump = reelFrameDistance(field, first, round[round.length - 1], round[0]);
   const jumpInSteps = jump / Math.max(step, LEAST_STEP);
   if (items.length < 2) return { score: 100, jump: 0 };
+  if (mixedWithOtherScenes(loop, cuts) > 0) return { score: OTHER_SCENE, jump: jumpInSteps };
   const score = joinOf(join).score({
     miss: () => jumpBetween(field, items[0].source - first, successor(items, reverse) - first),
     turning: () =>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '../motion/index.js';
+import { findCuts, SIGNATURE_BYTES, SIGNATURE_SIZE, signaturesIn } from '../motion/index.js';
 import { seeded } from '../testing/seeded.js';
 import {
   adviseJoin,
@@ -7,6 +7,7 @@ import {
   createSeamField,
   makeLoop,
   measureReelSeam,
+  mixedWithOtherScenes,
   nearDoubles,
   PLAIN_LOOP,
   type SeamLimits,
@@ -287,6 +288,42 @@ describe('the joint of a reel', () => {
     const short = advise(scene({ frames, ball: round(40) }), 20, 57);
     expect(short.join.kind).toBe('crossfade');
     expect(short.reason).toBe('melts');
+  });
+});
+
+describe('a crossfade whose frames before the start show another scene', () => {
+  const frames = 150;
+  const times = { starts: Array.from({ length: frames }, (_, i) => i / 25), duration: frames / 25 };
+  /** Another picture up to frame 55, then the one that goes round. */
+  const cut = 55;
+  const signatures = scene({ frames, ball: round(40) });
+  signatures.set(scene({ frames: cut, ball: () => [10, 10], light: () => -60, shift: () => [9, 4] }));
+  const field = createSeamField(signatures);
+  const span = { start: 60, end: 117 };
+  const melted = (over: number) => ({ ...PLAIN_LOOP, join: { kind: 'crossfade' as const, frames: over } });
+  const loopBy = (over: number) => makeLoop(times, span, 25, 1, melted(over));
+
+  it('counts them, by the cut only', () => {
+    expect(findCuts(signaturesIn(signatures))).toEqual([cut]);
+    expect([4, 5, 6, 12].map((over) => mixedWithOtherScenes(loopBy(over), [cut]))).toEqual([0, 0, 1, 7]);
+    expect(mixedWithOtherScenes(loopBy(12), [])).toBe(0);
+    expect(mixedWithOtherScenes(loopBy(12), [20, 100])).toBe(0);
+    // A reversed reel is mixed with what lies after its end.
+    const backwards = makeLoop(times, span, 25, 1, { ...melted(12), reverse: true });
+    expect([100, 118, 122].map((at) => mixedWithOtherScenes(backwards, [at]))).toEqual([0, 11, 7]);
+  });
+
+  it('is plain to see, however small its steps are, and is not advised', () => {
+    const scoreOf = (over: number, cuts: readonly number[]) =>
+      measureReelSeam(field, 0, loopBy(over), melted(over), cuts).score;
+    expect(scoreOf(12, [cut])).toBe(0);
+    expect(scoreOf(4, [cut])).toBe(scoreOf(4, []));
+    for (let start = cut; start < cut + 12; start++) {
+      const take = { times, span: { start, end: start + 57 }, rate: 25, every: 1, cuts: [cut] };
+      const { join } = adviseJoin(field, 0, take, PLAIN_LOOP);
+      const loop = makeLoop(times, take.span, 25, 1, { ...PLAIN_LOOP, join });
+      expect(mixedWithOtherScenes(loop, [cut]), `start ${start}`).toBe(0);
+    }
   });
 });
 

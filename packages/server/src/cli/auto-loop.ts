@@ -64,10 +64,10 @@ export async function takeBestLoop(
     );
   }
   const span = { start: best.start, end: best.end };
-  const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every };
+  const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every, cuts };
   const advised = joins && adviseJoin(field, window.start, pace, recipe.loop, joins);
   const found: Recipe = { ...recipe, span, loop: { ...recipe.loop, ...(advised && { join: advised.join }) } };
-  const { score } = measureReelSeam(field, window.start, loopOf(found, { times }), found.loop);
+  const { score } = measureReelSeam(field, window.start, loopOf(found, { times }), found.loop, cuts);
   return {
     recipe: found,
     loop: { startFrame: best.start, endFrame: best.end, score: Math.round(score * 10) / 10 },

@@ -211,13 +211,14 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
         span: recipe.span,
         rate: recipe.weigh.frameRate,
         every: source.kind === 'footage' ? source.every : 1,
+        cuts,
       };
       const { plate } = recipe.still;
       const own = ownScores(recipe, loop, moving);
       const answer: SeamAnswer = {
         id,
         ...{ candidates, cuts },
-        seam: weakest(reelSeam(field, window.start, loop, recipe), own, recipe),
+        seam: weakest(reelSeam(field, window.start, loop, recipe, cuts), own, recipe),
         advice: adviseJoin(field, window.start, take, recipe.loop),
         doubles: nearDoubles(field, window.start, loop.items),
         blacks: blackFrames(signatures, window.start, loop.items),
@@ -246,10 +247,11 @@ function reelSeam(
   first: number,
   loop: LoopReel,
   { loop: settings, span }: Recipe,
+  cuts: readonly number[],
 ): ReelSeam {
   const closing = joinOf(settings.join);
   if (closing.woven && !closing.missing?.(settings.join, span)) return { score: 100, jump: 0 };
-  return measureReelSeam(field, first, loop, settings);
+  return measureReelSeam(field, first, loop, settings, cuts);
 }
 
 /**

@@ -1,5 +1,12 @@
 import { SegmentedControl } from '@mantine/core';
-import { JOINS, type JoinKind, type JoinSettings, joinOf, type LoopReel } from '@muted-pond/core/loop';
+import {
+  JOINS,
+  type JoinKind,
+  type JoinSettings,
+  joinOf,
+  type LoopReel,
+  mixedWithOtherScenes,
+} from '@muted-pond/core/loop';
 import { reelCentiseconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
 import { chooseWoven, setJoin } from '../../piece/loop-edits.js';
@@ -63,7 +70,8 @@ interface JoinCostProps {
 }
 
 function JoinCost({ settings, loop, onShorten }: JoinCostProps) {
-  const { store } = useWorkspace();
+  const { store, seams } = useWorkspace();
+  const cuts = useStore(seams, (state) => state.answer?.cuts);
   const reverse = useStore(store, (state) => shownRecipe(state).loop.reverse);
   const join = joinOf(settings);
   const wanted = join.framesOf(settings);
@@ -77,6 +85,22 @@ function JoinCost({ settings, loop, onShorten }: JoinCostProps) {
         {longest > 0 ? (
           <button type="button" onClick={() => onShorten(longest)}>
             Make it {longest}
+          </button>
+        ) : (
+          'Move the start on, or join by a cut.'
+        )}
+      </p>
+    );
+  }
+  const foreign = mixedWithOtherScenes(loop, cuts ?? []);
+  if (foreign > 0) {
+    return (
+      <p className={classes.warning}>
+        {foreign} of the {used} mixed frames {foreign === 1 ? 'shows' : 'show'} another scene, which lies{' '}
+        {where}.{' '}
+        {used > foreign ? (
+          <button type="button" onClick={() => onShorten(used - foreign)}>
+            Make it {used - foreign}
           </button>
         ) : (
           'Move the start on, or join by a cut.'

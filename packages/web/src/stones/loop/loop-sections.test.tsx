@@ -53,6 +53,24 @@ describe('how the end meets the start', () => {
     expect(piece.store.getState().recipe.loop.join).toEqual({ kind: 'crossfade', frames: 5 });
   });
 
+  it('tells of frames from another scene that are mixed in, and shortens to those of this one', async () => {
+    const piece = from(50, 100);
+    piece.store.getState().change((recipe) => ({
+      ...recipe,
+      loop: { ...recipe.loop, join: { kind: 'crossfade', frames: 8 } },
+    }));
+    show(<JoinSection />, piece);
+    expect(screen.queryByText(/another scene/)).toBeNull();
+    // The reel takes every second frame: those at 46 and 48 are of this scene.
+    act(() => piece.seams.setState({ status: 'ready', answer: { cuts: [45] } as never }));
+    expect(screen.getByText(/6 of the 8 mixed frames show another scene, which lies before/)).toBeDefined();
+    await userEvent.click(screen.getByRole('button', { name: 'Make it 2' }));
+    expect(piece.store.getState().recipe.loop.join).toEqual({ kind: 'crossfade', frames: 2 });
+    expect(screen.queryByText(/another scene/)).toBeNull();
+    act(() => piece.seams.setState({ answer: { cuts: [50] } as never }));
+    expect(screen.getByText(/Move the start on, or join by a cut/)).toBeDefined();
+  });
+
   it('tells how many frames the way back adds', async () => {
     show(<JoinSection />, from(50, 100));
     await userEvent.click(screen.getByLabelText('There & back'));
