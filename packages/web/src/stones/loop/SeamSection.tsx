@@ -90,7 +90,7 @@ function Advice({ advice, score }: { advice: JoinAdvice; score: number }) {
     'at-rest': 'What moves rests at both ends:',
     melts: 'No good cut here, but',
     woven: 'Woven, ',
-    'best-there-is': 'No good cut here; best is',
+    'best-there-is': 'No good cut here; at best,',
   };
   return (
     <div className={classes.advice}>
