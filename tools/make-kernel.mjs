@@ -16,6 +16,7 @@ export const KERNELS = {
   resize: 'pixels',
   colour: 'colour',
   weave: 'weave',
+  flow: 'motion',
   count: 'palette',
   nearest: 'palette',
   cluster: 'palette',

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import { compileKernel } from '../../../../../tools/make-kernel.mjs';
 import { seeded } from '../../testing/seeded.js';
+import { FLOW_KERNEL } from '../flow-kernel.js';
 import type { LumaPicture } from '../luma-picture.js';
-import { type FlowField, flowBetween, flowPicture, warpByFlow } from './index.js';
+import { createFlowFinder, type FlowField, flowPicture, warpByFlow } from './index.js';
 
 const SIZE = { width: 200, height: 150 };
 type Place = readonly [x: number, y: number];
@@ -32,8 +34,8 @@ function drawn(valueAt: (x: number, y: number) => number): LumaPicture {
   return { ...SIZE, values };
 }
 
-const flowOf = (a: LumaPicture, b: LumaPicture, near?: FlowField) =>
-  flowBetween(flowPicture(a), flowPicture(b), near);
+const flowOf = (a: LumaPicture, b: LumaPicture, near?: FlowField, plain = false) =>
+  createFlowFinder(a, plain).between(flowPicture(a), flowPicture(b), near);
 
 /** A movement of the whole picture, and its way back. */
 interface Movement {
@@ -194,8 +196,39 @@ describe('the flow between two pictures', () => {
     }
   });
 
-  it('is the same whenever it is looked for', () => {
-    const [a, b] = [drawn(textured(10)), drawn(textured(11))];
-    expect(flowOf(a, b)).toEqual(flowOf(a, b));
+  it('is the same by the kernel and without it, to the bit, whenever it is looked for', () => {
+    for (const size of [
+      SIZE,
+      { width: 83, height: 47 },
+      { width: 33, height: 10 },
+      { width: 5, height: 4 },
+    ]) {
+      const random = seeded(size.height);
+      const picture = (shift: number) => ({
+        ...size,
+        values: Float32Array.from({ length: size.width * size.height }, (_, p) => {
+          const [x, y] = [(p % size.width) - shift, Math.floor(p / size.width)];
+          return 120 + 60 * Math.sin(x / 5 + Math.cos(y / 4)) + 12 * random();
+        }),
+      });
+      const [a, b, c] = [picture(0), picture(2.5), picture(4)].map(flowPicture);
+      const [fast, plain] = [createFlowFinder(size), createFlowFinder(size, true)];
+      const once = fast.between(a, b);
+      expect(plain.between(a, b), `${size.width} × ${size.height}`).toEqual(once);
+      // What is left in the memory of another pair changes nothing.
+      expect(fast.between(b, c, once)).toEqual(plain.between(b, c, once));
+      expect(fast.between(a, b)).toEqual(once);
+    }
+  });
+
+  it('refuses pictures of another size than it was made for', () => {
+    const [a, b] = [drawn(textured(1)), drawn(textured(2))].map(flowPicture);
+    expect(() => createFlowFinder({ width: 10, height: 10 }).between(a, b)).toThrow('10 × 10 px');
+  });
+});
+
+describe('the kernel', () => {
+  it('is what its source compiles to', () => {
+    expect(Buffer.from(FLOW_KERNEL, 'base64').equals(compileKernel('flow'))).toBe(true);
   });
 });

@@ -1,2 +1,2 @@
-export { type FlowPicture, flowBetween, flowPicture } from './flow-between.js';
+export { createFlowFinder, type FlowFinder, type FlowPicture, flowPicture } from './find-flow.js';
 export { type FlowField, warpByFlow } from './flow-field.js';
