@@ -212,3 +212,293 @@ export function relax(colour: i32, relaxation: f32): void {
     }
   }
 }
+
+// Patches of 8 × 8 px: packages/core/src/motion/flow/patch-search.ts has the plain way and says what is done.
+
+const SIDE: i32 = 8;
+const COUNT: f64 = 64;
+
+let columns: i32 = 0;
+let rows: i32 = 0;
+let stride: i32 = 0;
+let across8: i32 = 0;
+let down8: i32 = 0;
+/** Bytes of a row of the first picture, and of the second with its border. */
+let rowA: usize = 0;
+let rowB: usize = 0;
+let border: i32 = 0;
+let pictureA: usize = 0;
+let gradientX: usize = 0;
+let gradientY: usize = 0;
+let pictureB: usize = 0;
+let patchU: usize = 0;
+let patchV: usize = 0;
+let patchError: usize = 0;
+let fromU: usize = 0;
+let fromV: usize = 0;
+let alsoU: usize = 0;
+let alsoV: usize = 0;
+let outU: usize = 0;
+let outV: usize = 0;
+let total: usize = 0;
+let differences: usize = 0;
+
+/** Lays the tables of a search out from `at` on. @returns the first free byte. */
+export function placePatches(
+  at: usize,
+  pictureColumns: i32,
+  pictureRows: i32,
+  margin: i32,
+  patchColumns: i32,
+  patchRows: i32,
+  step: i32,
+): usize {
+  across8 = pictureColumns - SIDE;
+  down8 = pictureRows - SIDE;
+  border = margin;
+  columns = patchColumns;
+  rows = patchRows;
+  stride = step;
+  rowA = <usize>pictureColumns << 2;
+  rowB = <usize>(pictureColumns + 2 * margin) << 2;
+  const pixels = <usize>pictureRows * rowA;
+  const patches = <usize>(patchColumns * patchRows) << 2;
+  pictureA = (at + 15) & ~15;
+  gradientX = pictureA + pixels;
+  gradientY = gradientX + pixels;
+  pictureB = gradientY + pixels;
+  patchU = pictureB + <usize>(pictureRows + 2 * margin) * rowB;
+  patchV = patchU + patches;
+  patchError = patchV + patches;
+  fromU = patchError + patches;
+  fromV = fromU + patches;
+  alsoU = fromV + patches;
+  alsoV = alsoU + patches;
+  outU = alsoV + patches;
+  outV = outU + pixels;
+  total = outV + pixels;
+  differences = total + pixels;
+  return differences + 64 * 4;
+}
+
+/** Where a table lies, in the order of `TABLES` in patch-search.ts. */
+export function patchTable(which: i32): usize {
+  if (which == 0) return pictureA;
+  if (which == 1) return gradientX;
+  if (which == 2) return gradientY;
+  if (which == 3) return pictureB;
+  if (which == 4) return fromU;
+  if (which == 5) return fromV;
+  if (which == 6) return alsoU;
+  if (which == 7) return alsoV;
+  if (which == 8) return outU;
+  return outV;
+}
+
+// @ts-ignore: decorators are the language's own
+@inline
+function sumOf(lanes: v128): f32 {
+  return (
+    f32x4.extract_lane(lanes, 0) +
+    f32x4.extract_lane(lanes, 1) +
+    (f32x4.extract_lane(lanes, 2) + f32x4.extract_lane(lanes, 3))
+  );
+}
+
+function compare(left: i32, top: i32, u: f64, v: f64): f64 {
+  const half: f64 = SIDE / 2;
+  const x = max(-half, min(<f64>across8 + half - 1, <f64>left + u));
+  const y = max(-half, min(<f64>down8 + half - 1, <f64>top + v));
+  const firstX = floor(x);
+  const firstY = floor(y);
+  const over = x - firstX;
+  const below = y - firstY;
+  const w00 = f32x4.splat(<f32>((1 - over) * (1 - below)));
+  const w01 = f32x4.splat(<f32>(over * (1 - below)));
+  const w10 = f32x4.splat(<f32>((1 - over) * below));
+  const w11 = f32x4.splat(<f32>(over * below));
+  let inA = pictureA + <usize>top * rowA + (<usize>left << 2);
+  let inB = pictureB + <usize>(<i32>firstY + border) * rowB + (<usize>(<i32>firstX + border) << 2);
+  let sum = f32x4.splat(0);
+  for (let d: usize = 0; d < 256; d += 32) {
+    for (let part: usize = 0; part < 32; part += 16) {
+      const q = inB + part;
+      const upper = f32x4.add(f32x4.mul(w00, v128.load(q)), f32x4.mul(w01, v128.load(q + 4)));
+      const lower = f32x4.add(
+        f32x4.mul(w10, v128.load(q + rowB)),
+        f32x4.mul(w11, v128.load(q + rowB + 4)),
+      );
+      const difference = f32x4.sub(f32x4.add(upper, lower), v128.load(inA + part));
+      v128.store(differences + d + part, difference);
+      sum = f32x4.add(sum, difference);
+    }
+    inA += rowA;
+    inB += rowB;
+  }
+  const mean = f32x4.splat(sumOf(sum) / 64);
+  let squares = f32x4.splat(0);
+  for (let d: usize = 0; d < 256; d += 16) {
+    const difference = f32x4.sub(v128.load(differences + d), mean);
+    v128.store(differences + d, difference);
+    squares = f32x4.add(squares, squared(difference));
+  }
+  return <f64>sumOf(squares);
+}
+
+function leftOf(column: i32): i32 {
+  return min(across8, column * stride);
+}
+
+function topOf(row: i32): i32 {
+  return min(down8, row * stride);
+}
+
+let bestU: f64 = 0;
+let bestV: f64 = 0;
+let bestError: f64 = 0;
+
+function tryAt(left: i32, top: i32, u: f64, v: f64, same: f64): void {
+  if (abs(u - bestU) + abs(v - bestV) < same) return;
+  const error = compare(left, top, u, v);
+  if (error < bestError) {
+    bestError = error;
+    bestU = u;
+    bestV = v;
+  }
+}
+
+// @ts-ignore: decorators are the language's own
+@inline
+function at32(table: usize, i: i32): f64 {
+  return <f64>load<f32>(table + (<usize>i << 2));
+}
+
+function descend(at: i32, left: i32, top: i32, flat: f64, iterations: i32, atRest: f64): void {
+  const p = <usize>top * rowA + (<usize>left << 2);
+  let lanesXX = f32x4.splat(0);
+  let lanesXY = f32x4.splat(0);
+  let lanesYY = f32x4.splat(0);
+  let lanesX = f32x4.splat(0);
+  let lanesY = f32x4.splat(0);
+  for (let y: usize = 0, q = p; y < 8; y++, q += rowA) {
+    for (let part: usize = 0; part < 32; part += 16) {
+      const gx = v128.load(gradientX + q + part);
+      const gy = v128.load(gradientY + q + part);
+      lanesXX = f32x4.add(lanesXX, squared(gx));
+      lanesXY = f32x4.add(lanesXY, f32x4.mul(gx, gy));
+      lanesYY = f32x4.add(lanesYY, squared(gy));
+      lanesX = f32x4.add(lanesX, gx);
+      lanesY = f32x4.add(lanesY, gy);
+    }
+  }
+  const sumX = <f64>sumOf(lanesX);
+  const sumY = <f64>sumOf(lanesY);
+  const xx = <f64>sumOf(lanesXX) + (flat * COUNT - (sumX * sumX) / COUNT);
+  const yy = <f64>sumOf(lanesYY) + (flat * COUNT - (sumY * sumY) / COUNT);
+  const xy = <f64>sumOf(lanesXY) - (sumX * sumY) / COUNT;
+  const determinant = xx * yy - xy * xy;
+  const inverseXX = yy / determinant;
+  const inverseXY = -xy / determinant;
+  const inverseYY = xx / determinant;
+  let u = bestU;
+  let v = bestV;
+  let error = compare(left, top, u, v);
+  for (let i = 0; i < iterations; i++) {
+    let slopesX = f32x4.splat(0);
+    let slopesY = f32x4.splat(0);
+    for (let d: usize = 0, q = p; d < 256; d += 32, q += rowA) {
+      for (let part: usize = 0; part < 32; part += 16) {
+        const difference = v128.load(differences + d + part);
+        slopesX = f32x4.add(slopesX, f32x4.mul(v128.load(gradientX + q + part), difference));
+        slopesY = f32x4.add(slopesY, f32x4.mul(v128.load(gradientY + q + part), difference));
+      }
+    }
+    const x = <f64>sumOf(slopesX);
+    const y = <f64>sumOf(slopesY);
+    const du = inverseXX * x + inverseXY * y;
+    const dv = inverseXY * x + inverseYY * y;
+    const next = compare(left, top, u - du, v - dv);
+    if (next >= error) break;
+    u -= du;
+    v -= dv;
+    error = next;
+    if (du * du + dv * dv < atRest) break;
+  }
+  const wayX = u - bestU;
+  const wayY = v - bestV;
+  const isLost = wayX * wayX + wayY * wayY > <f64>(SIDE * SIDE);
+  store<f32>(patchU + (<usize>at << 2), <f32>(isLost ? bestU : u));
+  store<f32>(patchV + (<usize>at << 2), <f32>(isLost ? bestV : v));
+  store<f32>(patchError + (<usize>at << 2), <f32>(isLost ? bestError : error));
+}
+
+/** One sweep over all patches: forwards from the given field, backwards (−1) from what was found. */
+export function sweepPatches(
+  way: i32,
+  hasAlso: bool,
+  flat: f64,
+  same: f64,
+  iterations: i32,
+  atRest: f64,
+): void {
+  const patches = columns * rows;
+  for (let i = 0; i < patches; i++) {
+    const at = way == 1 ? i : patches - 1 - i;
+    const column = at % columns;
+    const row = at / columns;
+    const left = leftOf(column);
+    const top = topOf(row);
+    if (way == 1) {
+      bestU = at32(fromU, at);
+      bestV = at32(fromV, at);
+      bestError = compare(left, top, bestU, bestV);
+    } else {
+      bestU = at32(patchU, at);
+      bestV = at32(patchV, at);
+      bestError = at32(patchError, at);
+    }
+    if (hasAlso) tryAt(left, top, at32(alsoU, at), at32(alsoV, at), same);
+    const beside = column - way;
+    if (beside >= 0 && beside < columns) {
+      tryAt(left, top, at32(patchU, at - way), at32(patchV, at - way), same);
+    }
+    const beyond = row - way;
+    if (beyond >= 0 && beyond < rows) {
+      const neighbour = at - way * columns;
+      tryAt(left, top, at32(patchU, neighbour), at32(patchV, neighbour), same);
+    }
+    descend(at, left, top, flat, iterations, atRest);
+  }
+}
+
+/** The field of all pixels, from the patches that cover them. */
+export function spreadPatches(): void {
+  memory.fill(outU, 0, differences - outU);
+  const one = f32x4.splat(1);
+  const patches = columns * rows;
+  for (let at = 0; at < patches; at++) {
+    const left = leftOf(at % columns);
+    const top = topOf(at / columns);
+    const ofU = load<f32>(patchU + (<usize>at << 2));
+    const ofV = load<f32>(patchV + (<usize>at << 2));
+    compare(left, top, <f64>ofU, <f64>ofV);
+    const u = f32x4.splat(ofU);
+    const v = f32x4.splat(ofV);
+    let p = <usize>top * rowA + (<usize>left << 2);
+    for (let d: usize = 0; d < 256; d += 32, p += rowA) {
+      for (let part: usize = 0; part < 32; part += 16) {
+        const q = p + part;
+        const size = f32x4.max(one, f32x4.abs(v128.load(differences + d + part)));
+        const weight = f32x4.div(one, size);
+        v128.store(outU + q, f32x4.add(v128.load(outU + q), f32x4.mul(weight, u)));
+        v128.store(outV + q, f32x4.add(v128.load(outV + q), f32x4.mul(weight, v)));
+        v128.store(total + q, f32x4.add(v128.load(total + q), weight));
+      }
+    }
+  }
+  for (let p = outU; p < outV; p += 4) {
+    const weight = load<f32>(p + (total - outU));
+    store<f32>(p, load<f32>(p) / weight);
+    store<f32>(p + (outV - outU), load<f32>(p + (outV - outU)) / weight);
+  }
+}

@@ -1,12 +1,11 @@
 import type { Size } from '../../pixels/index.js';
 import type { LumaPicture } from '../luma-picture.js';
 import { type FlowField, resizedField, stillField } from './flow-field.js';
-import { type PatchSearch, searchPatches } from './patch-search.js';
+import { openPatchSearch, type PatchSearch } from './patch-search.js';
 import { pyramidOf } from './pyramid.js';
 import { type Refinement, refineFlow } from './refine-flow.js';
 import { openRelaxation, type Relaxation } from './relaxation.js';
 
-const SEARCH: PatchSearch = { patch: 8, stride: 4, iterations: 10 };
 const REFINEMENT: Refinement = { smoothness: 20, brightness: 5, gradients: 10, rounds: 3, sweeps: 5 };
 /** At full size only little is left to do. */
 const LAST_REFINEMENT: Refinement = { ...REFINEMENT, rounds: 1 };
@@ -38,6 +37,7 @@ export interface FlowFinder {
  * @param plain whether no kernel is used; the fields are the same.
  */
 export function createFlowFinder(size: Size, plain = false): FlowFinder {
+  const searches: PatchSearch[] = [];
   const relaxations: Relaxation[] = [];
   return {
     between({ levels: a }, { levels: b }, near) {
@@ -50,7 +50,8 @@ export function createFlowFinder(size: Size, plain = false): FlowFinder {
         if (level < top) flow = resizedField(flow, a[level]);
         if (level >= FINEST_SEARCH || level === top) {
           const also = near && level > 0 && level < top ? resizedField(near, a[level]) : null;
-          flow = searchPatches(a[level], b[level], flow, SEARCH, also);
+          searches[level] ??= openPatchSearch(a[level], plain);
+          flow = searches[level].find(a[level], b[level], flow, also);
         }
         relaxations[level] ??= openRelaxation(a[level], plain);
         const how = level === 0 ? LAST_REFINEMENT : REFINEMENT;
