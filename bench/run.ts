@@ -1,5 +1,5 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|calibrate …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|flow|calibrate …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -10,6 +10,7 @@ import { benchDrag } from './drag.js';
 import { benchDress } from './dress.js';
 import { benchFirst } from './first.js';
 import { benchFit } from './fit.js';
+import { benchFlow } from './flow.js';
 import { benchGather } from './gather.js';
 import { benchLoad } from './load.js';
 import { benchLong, benchLongKinds } from './long.js';
@@ -41,6 +42,7 @@ const parts = {
   drag: benchDrag,
   send: benchSend,
   woven: benchWoven,
+  flow: benchFlow,
   calibrate: calibrateWoven,
 };
 /** Run only when named. */

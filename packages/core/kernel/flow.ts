@@ -10,7 +10,7 @@ let pitch: usize = 0;
 let plane: usize = 0;
 let base: usize = 0;
 
-/** The order of the planes, as `PLANES` in relaxation.ts. */
+/** The order of the planes, as `PLANES` in relaxation.ts; some are used twice. */
 const START_U: usize = 0;
 const START_V: usize = 1;
 const U: usize = 2;
@@ -58,6 +58,68 @@ function before(x: i32, end: i32): v128 {
 @inline
 function squared(v: v128): v128 {
   return f32x4.mul(v, v);
+}
+
+/** The two pictures and what is made of them on the way lie where coefficients come later. */
+const FIRST: usize = A12;
+const SECOND: usize = C1;
+const MIDDLE: usize = C2;
+const DIFFERENCE: usize = W1;
+const SLOW: usize = W2;
+
+/** Central differences across and down; the border is repeated. */
+function gradients(source: usize, across: usize, down: usize): void {
+  const from = planeAt(source);
+  const toAcross = planeAt(across);
+  const toDown = planeAt(down);
+  const half = f32x4.splat(0.5);
+  for (let y = 0; y < height; y++) {
+    const above = y > 0 ? pitch : 0;
+    const below = y < height - 1 ? pitch : 0;
+    for (let x = 0; x < width; x += 4) {
+      const p = <usize>y * pitch + (<usize>x << 2);
+      const here = v128.load(from + p);
+      const right = v128.bitselect(v128.load(from + p + 4), here, before(x, width - 1));
+      // Only the first column has no left neighbour.
+      const left = v128.bitselect(here, v128.load(from + p - 4), before(x, 1));
+      const downwards = f32x4.sub(v128.load(from + p + below), v128.load(from + p - above));
+      v128.store(toAcross + p, f32x4.mul(half, f32x4.sub(right, left)));
+      v128.store(toDown + p, f32x4.mul(half, downwards));
+    }
+  }
+}
+
+/** Derivatives of the two pictures, and their difference. */
+export function differentiate(): void {
+  const half = f32x4.splat(0.5);
+  const first = base + pitch;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x += 4) {
+      const at = first + <usize>y * pitch + (<usize>x << 2);
+      const a = v128.load(at + FIRST * plane);
+      const b = v128.load(at + SECOND * plane);
+      v128.store(at + MIDDLE * plane, f32x4.mul(half, f32x4.add(a, b)));
+      v128.store(at + DIFFERENCE * plane, f32x4.sub(b, a));
+    }
+  }
+  gradients(MIDDLE, ACROSS, DOWN);
+  gradients(ACROSS, ACROSS_ACROSS, ACROSS_DOWN);
+  // What this gives across is the same as what was just found down, but for rounding.
+  gradients(DOWN, BRIGHTNESS, DOWN_DOWN);
+  gradients(DIFFERENCE, ACROSS_CHANGE, DOWN_CHANGE);
+}
+
+/** Takes a share of what changes slowly out of the difference. */
+export function takeSlowOut(share: f32): void {
+  const part = f32x4.splat(share);
+  const first = base + pitch;
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x += 4) {
+      const at = first + <usize>y * pitch + (<usize>x << 2);
+      const slow = f32x4.mul(part, v128.load(at + SLOW * plane));
+      v128.store(at + BRIGHTNESS * plane, f32x4.sub(v128.load(at + DIFFERENCE * plane), slow));
+    }
+  }
 }
 
 /** Weights of smoothness between each pixel and its right and lower neighbour. */

@@ -33,7 +33,7 @@ export interface FlowFinder {
 }
 
 /**
- * @param size of the pictures, from 1 × 1 px on; 480 × 270 px take 14 MB.
+ * @param size of the pictures, from 1 × 1 px on; 480 × 270 px take about 15 MB.
  * @param plain whether no kernel is used; the fields are the same.
  */
 export function createFlowFinder(size: Size, plain = false): FlowFinder {

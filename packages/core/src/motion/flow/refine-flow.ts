@@ -1,6 +1,6 @@
 import type { LumaPicture } from '../luma-picture.js';
 import { type FlowField, warpByFlow } from './flow-field.js';
-import { boxMean, gradientsOf } from './planes.js';
+import { boxMean } from './planes.js';
 import type { Relaxation } from './relaxation.js';
 
 export interface Refinement {
@@ -38,42 +38,13 @@ export function refineFlow(
 ): FlowField {
   const { width, height } = a;
   if (width < LEAST_SIDE || height < LEAST_SIDE) return flow;
-  putDifferences(relaxation, a, warpByFlow(b, flow));
-  relaxation.put('startU', flow.u);
-  relaxation.put('startV', flow.v);
-  relaxation.put('u', flow.u);
-  relaxation.put('v', flow.v);
+  const difference = relaxation.differentiate(a.values, warpByFlow(b, flow).values);
+  relaxation.takeSlowOut(boxMean({ width, height, values: difference }, LIGHT.radius), LIGHT.share);
+  relaxation.begin(flow.u, flow.v);
   for (let round = 0; round < how.rounds; round++) {
     relaxation.weighSmoothness(how.smoothness);
     relaxation.weighData(how);
     for (let sweep = 0; sweep < how.sweeps; sweep++) relaxation.sweep();
   }
   return { width, height, u: relaxation.take('u'), v: relaxation.take('v') };
-}
-
-/** Derivatives of two pictures that lie nearly on each other. */
-function putDifferences(relaxation: Relaxation, a: LumaPicture, warped: LumaPicture): void {
-  const { width, height } = a;
-  const middle = new Float32Array(a.values.length);
-  const difference = new Float32Array(a.values.length);
-  for (let p = 0; p < middle.length; p++) {
-    middle[p] = 0.5 * (a.values[p] + warped.values[p]);
-    difference[p] = warped.values[p] - a.values[p];
-  }
-  const first = gradientsOf({ width, height, values: middle });
-  const ofAcross = gradientsOf({ width, height, values: first.across });
-  const ofDown = gradientsOf({ width, height, values: first.down });
-  const change = gradientsOf({ width, height, values: difference });
-  const slow = boxMean({ width, height, values: difference }, LIGHT.radius);
-  relaxation.put('across', first.across);
-  relaxation.put('down', first.down);
-  relaxation.put('acrossAcross', ofAcross.across);
-  relaxation.put('acrossDown', ofAcross.down);
-  relaxation.put('downDown', ofDown.down);
-  relaxation.put(
-    'brightness',
-    difference.map((value, p) => value - LIGHT.share * slow[p]),
-  );
-  relaxation.put('acrossChange', change.across);
-  relaxation.put('downChange', change.down);
 }

@@ -12,7 +12,12 @@ const PLANES = [
   ...(['brightness', 'acrossChange', 'downChange'] as const),
   ...(['bondRight', 'bondDown', 'a12', 'c1', 'c2', 'w1', 'w2'] as const),
 ] as const;
-export type PlaneName = (typeof PLANES)[number];
+type PlaneName = (typeof PLANES)[number];
+
+/** The two pictures and what is made of them on the way lie where coefficients come later. */
+const OVERLAID = {
+  ...{ first: 'a12', second: 'c1', middle: 'c2', difference: 'w1', slow: 'w2' },
+} as const satisfies Record<string, PlaneName>;
 
 export interface DataWeights {
   readonly brightness: number;
@@ -31,8 +36,15 @@ const RELAXATION = 1.6;
  * Neighbours are relaxed in two colours of a checkerboard, so that no pixel waits for the one before it.
  */
 export interface Relaxation {
-  /** Fills a plane, row by row. */
-  put(name: PlaneName, values: Float32Array): void;
+  /** Begins with a field. */
+  begin(u: Float32Array, v: Float32Array): void;
+  /**
+   * Takes two pictures that lie nearly on each other, and their derivatives.
+   * @returns the second less the first.
+   */
+  differentiate(first: Float32Array, second: Float32Array): Float32Array;
+  /** Takes a share of what changes slowly out of that difference. */
+  takeSlowOut(slow: Float32Array, share: number): void;
   /** Weights of smoothness: less where the field breaks. */
   weighSmoothness(smoothness: number): void;
   /** Robust weights of brightness and gradients, for the field as it is now. */
@@ -45,6 +57,8 @@ export interface Relaxation {
 interface RelaxationKernel extends KernelMemory {
   placePlanes(base: number, width: number, height: number, pitch: number): number;
   planeAt(which: number): number;
+  differentiate(): void;
+  takeSlowOut(share: number): void;
   weighSmoothness(smoothness: number, epsilon: number): void;
   weighData(brightness: number, gradients: number, flat: number, epsilon: number, relaxation: number): void;
   relax(colour: number, relaxation: number): void;
@@ -80,8 +94,22 @@ function kernelRelaxation(size: Size, kernel: RelaxationKernel): Relaxation {
   const rows = rowsOf(size, pitch);
   const planeOf = (name: PlaneName) =>
     new Float32Array(kernel.memory.buffer, kernel.planeAt(PLANES.indexOf(name)), pitch * size.height);
+  const put = (name: PlaneName, values: Float32Array) => rows.put(planeOf(name), values);
   return {
-    put: (name, values) => rows.put(planeOf(name), values),
+    begin(u, v) {
+      for (const name of ['startU', 'u'] as const) put(name, u);
+      for (const name of ['startV', 'v'] as const) put(name, v);
+    },
+    differentiate(first, second) {
+      put(OVERLAID.first, first);
+      put(OVERLAID.second, second);
+      kernel.differentiate();
+      return rows.take(planeOf(OVERLAID.difference));
+    },
+    takeSlowOut(slow, share) {
+      put(OVERLAID.slow, slow);
+      kernel.takeSlowOut(share);
+    },
     take: (name) => rows.take(planeOf(name)),
     weighSmoothness: (smoothness) => kernel.weighSmoothness(smoothness, EPSILON),
     weighData: ({ brightness, gradients }) =>
@@ -161,8 +189,46 @@ function plainRelaxation(size: Size): Relaxation {
     }
   }
 
+  function gradients(of: PlaneName, across: PlaneName, down: PlaneName): void {
+    const from = planes[of];
+    for (let y = 0; y < height; y++) {
+      const above = y > 0 ? pitch : 0;
+      const below = y < height - 1 ? pitch : 0;
+      for (let x = 0, p = (y + 1) * pitch; x < width; x++, p++) {
+        const [right, left] = [x < width - 1 ? p + 1 : p, x > 0 ? p - 1 : p];
+        planes[across][p] = f(0.5 * f(from[right] - from[left]));
+        planes[down][p] = f(0.5 * f(from[p + below] - from[p - above]));
+      }
+    }
+  }
+
+  const put = (name: PlaneName, values: Float32Array) => rows.put(planes[name].subarray(pitch), values);
   return {
-    put: (name, values) => rows.put(planes[name].subarray(pitch), values),
+    begin(fieldU, fieldV) {
+      for (const name of ['startU', 'u'] as const) put(name, fieldU);
+      for (const name of ['startV', 'v'] as const) put(name, fieldV);
+    },
+    differentiate(first, second) {
+      const difference = second.map((value, p) => value - first[p]);
+      put(OVERLAID.difference, difference);
+      put(
+        OVERLAID.middle,
+        second.map((value, p) => 0.5 * f(first[p] + value)),
+      );
+      gradients(OVERLAID.middle, 'across', 'down');
+      gradients('across', 'acrossAcross', 'acrossDown');
+      // What this gives across is the same as what was just found down, but for rounding.
+      gradients('down', 'brightness', 'downDown');
+      gradients(OVERLAID.difference, 'acrossChange', 'downChange');
+      return difference;
+    },
+    takeSlowOut(slow, share) {
+      const difference = rows.take(planes[OVERLAID.difference].subarray(pitch));
+      put(
+        'brightness',
+        difference.map((value, p) => value - f(f(share) * slow[p])),
+      );
+    },
     take: (name) => rows.take(planes[name].subarray(pitch)),
     weighSmoothness(smoothness) {
       for (let y = 0; y < height; y++) {
