@@ -12,7 +12,8 @@ function gate() {
 }
 
 function setUp() {
-  const jobs = new SharedJobs(new JobQueues());
+  const ways: Priority[] = [];
+  const jobs = new SharedJobs(new JobQueues(), { makeWayFor: (priority) => ways.push(priority) });
   const order: string[] = [];
   const work = (key: string, priority: Priority = 'hand', until: Promise<void> = Promise.resolve()) => ({
     ...{ key, owner: key, queue: 'decoder' as const, priority },
@@ -22,7 +23,7 @@ function setUp() {
       return key;
     },
   });
-  return { jobs, order, work };
+  return { jobs, order, ways, work };
 }
 
 describe('jobs that are shared', () => {
@@ -93,6 +94,15 @@ describe('jobs that are shared', () => {
       failures.push(error),
     );
     expect([order, failures]).toEqual([[], []]);
+  });
+
+  it('in the threads make jobs of a lower priority give way; a decoder is in nobody’s way', async () => {
+    const { jobs, ways, work } = setUp();
+    await jobs.run(work('strip', 'hand'));
+    expect(ways).toEqual([]);
+    await jobs.run({ ...work('motion', 'hand'), queue: 'threads' });
+    await jobs.run({ ...work('pictures', 'batch'), queue: 'threads' });
+    expect(ways).toEqual(['hand', 'batch']);
   });
 
   it('tell of a failure that nobody waits for', async () => {

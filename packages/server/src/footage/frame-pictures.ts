@@ -101,14 +101,14 @@ export class FramePictures {
     setTimeout(() => {
       const frames = [...(this.gathering.get(footage.hash) ?? [])].sort((a, b) => a - b);
       this.gathering.delete(footage.hash);
-      for (const run of this.kind.runsOf(footage, frames)) void this.runFfmpeg(footage, run);
+      for (const run of this.kind.runsOf(footage, frames)) void this.decodeInTurn(footage, run);
     }, this.kind.gatherMs);
   }
 
   /**
    * Runs of the same frames follow each other: what the one before has given by then is not decoded again.
    */
-  private runFfmpeg(footage: Footage, frames: readonly number[]): Promise<void> {
+  private decodeInTurn(footage: Footage, frames: readonly number[]): Promise<void> {
     const id = `${footage.hash}/${frames.join()}`;
     const before = this.runs.get(id) ?? Promise.resolve();
     const run = before.then(() => this.runOnce(footage, frames));

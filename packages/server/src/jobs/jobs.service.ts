@@ -144,11 +144,12 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
     const ended = this.goThrough(row, active).finally(() => this.active.delete(row.id));
     const started = Object.assign(active, { ended });
     this.active.set(row.id, started);
-    this.makeWayFor(kind);
+    this.makeWayFor(kind.priority);
     return started;
   }
 
-  private makeWayFor({ priority }: JobKind<unknown>): void {
+  /** Stops what yields to a job of this priority, until that has had its turn. */
+  makeWayFor(priority: Priority): void {
     for (const { kind, yielding } of this.active.values()) {
       if (kind.yields && PRIORITY[kind.priority] < PRIORITY[priority]) yielding?.abort();
     }

@@ -1,5 +1,6 @@
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { JobQueues } from './job-queues.js';
+import { Jobs } from './jobs.service.js';
 import { PRIORITY, type Priority } from './task-queue.js';
 
 export interface SharedWork<Result> {
@@ -37,7 +38,10 @@ export class SharedJobs implements OnApplicationShutdown {
   private readonly jobs = new Map<string, SharedJob>();
   private readonly closing = new AbortController();
 
-  constructor(@Inject(JobQueues) private readonly queues: JobQueues) {}
+  constructor(
+    @Inject(JobQueues) private readonly queues: JobQueues,
+    @Inject(Jobs) private readonly rows: Pick<Jobs, 'makeWayFor'>,
+  ) {}
 
   onApplicationShutdown(): void {
     this.closing.abort();
@@ -56,6 +60,7 @@ export class SharedJobs implements OnApplicationShutdown {
       job.priority = priority;
       // An earlier place in the queue is left as it is: it finds the job begun.
       void this.queues[work.queue].run(() => job.begin(), priority, work.owner);
+      if (work.queue === 'threads') this.rows.makeWayFor(priority);
     }
     return job.ended as Promise<Result>;
   }
