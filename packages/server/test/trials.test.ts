@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { PieceView, TrialView } from '@muted-pond/core/api';
 import { fileKey } from '@muted-pond/core/derived';
+import { joinOf } from '@muted-pond/core/loop';
 import { changeWeigh, type Recipe } from '@muted-pond/core/recipe';
 import { DataSource } from 'typeorm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -348,8 +349,18 @@ describe('across a stop', () => {
   it('puts the demo on an empty shelf once', async () => {
     const demoDir = fileURLToPath(new URL('../../../demo', import.meta.url));
     const demo = await startApp({ demoDir });
-    const names = (await demo.ask<PieceView[]>('GET', 'pieces')).body.map((piece) => piece.name);
-    expect(names).toEqual(DEMO_PIECES);
+    const pieces = (await demo.ask<PieceView[]>('GET', 'pieces')).body;
+    expect(pieces.map(({ name }) => name)).toEqual(DEMO_PIECES);
+    // What is woven takes longest, and keeps no other waiting.
+    const asked = await Promise.all(
+      pieces.map(async ({ id, name, recipe }) => {
+        const [trial] = (await demo.ask<TrialView[]>('GET', `pieces/${id}/trials`)).body;
+        return { name, isWoven: joinOf(recipe.loop.join).woven !== undefined, at: trial.createdAt };
+      }),
+    );
+    const [woven, ...more] = asked.filter(({ isWoven }) => isWoven);
+    expect([woven.name, more]).toEqual(['First kettle of the day', []]);
+    expect(asked.filter(({ at }) => at > woven.at)).toEqual([]);
     await demo.stop(true);
     const again = await startApp({ dataDir: demo.dataDir, demoDir });
     expect((await again.ask<PieceView[]>('GET', 'pieces')).body).toHaveLength(DEMO_PIECES.length);

@@ -2,7 +2,8 @@ import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { LayerKind, PieceView } from '@muted-pond/core/api';
-import { readRecipe } from '@muted-pond/core/recipe';
+import { joinOf } from '@muted-pond/core/loop';
+import { type Recipe, readRecipe } from '@muted-pond/core/recipe';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { FootageService } from '../footage/index.js';
 import { LayersService } from '../layers/index.js';
@@ -51,8 +52,10 @@ export class DemoShelf implements OnApplicationBootstrap {
         this.log.warn(`${demo.name}: ${error instanceof Error ? error.message : error}`);
       }
     }
-    // All wait in the order of the shelf, behind whatever somebody asks for.
-    for (const { id, recipe } of made) await this.trials.request(id, recipe, 'batch');
+    // All wait in the order of the shelf, behind whatever somebody asks for. What is woven takes as long as all
+    // others together, so it is made when those play.
+    const [woven, others] = [true, false].map((is) => made.filter(({ recipe }) => isWoven(recipe) === is));
+    for (const { id, recipe } of [...others, ...woven]) await this.trials.request(id, recipe, 'batch');
   }
 
   private async put(folder: string, { files, masks, name, recipe }: DemoPiece): Promise<PieceView> {
@@ -71,6 +74,10 @@ export class DemoShelf implements OnApplicationBootstrap {
     );
     return this.pieces.save(piece.id, { revision: piece.revision, name, recipe: reading.recipe });
   }
+}
+
+function isWoven({ loop }: Recipe): boolean {
+  return joinOf(loop.join).woven !== undefined;
 }
 
 /** What a kept file of a demo piece is, by its ending. */
