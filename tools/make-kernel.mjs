@@ -16,7 +16,7 @@ export const KERNELS = {
   resize: 'pixels',
   colour: 'colour',
   weave: 'weave',
-  flow: 'motion',
+  flow: 'motion/flow',
   count: 'palette',
   nearest: 'palette',
   cluster: 'palette',

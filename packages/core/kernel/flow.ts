@@ -1,7 +1,7 @@
 // Optical flow, in AssemblyScript (a dialect of TypeScript) with SIMD: four pixels at a time. Relaxation:
 // packages/core/src/motion/flow/relaxation.ts has the plain way and says what is done; patches:
 // packages/core/src/motion/flow/patch-search.ts. Both give the same to the bit; names are the same. Built by
-// `npm run make-kernel` into packages/core/src/motion/flow-kernel.ts.
+// `npm run make-kernel` into packages/core/src/motion/flow/flow-kernel.ts.
 
 let width: i32 = 0;
 let height: i32 = 0;

@@ -20,6 +20,7 @@ const DOORS: Record<string, readonly string[]> = {
     'assertOneSize',
     'blurredGround',
     'boxBlur',
+    'boxMean',
     'colourDistance',
     'copyToShared',
     'createFrame',

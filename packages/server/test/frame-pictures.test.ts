@@ -10,6 +10,7 @@ import { FramePictures } from '../src/footage/frame-pictures.js';
 import { TaskQueue } from '../src/jobs/index.js';
 import { probeHere } from '../src/media/index.js';
 import { type ClipFolder, clipFolder, numberedFrames } from './clips.js';
+import { gate } from './gate.js';
 
 const RUN = 6;
 type Folders = ConstructorParameters<typeof BlobStore>;
@@ -32,15 +33,6 @@ afterAll(() => {
   clips.remove();
   rmSync(folder, { recursive: true, force: true });
 });
-
-/** A door that stays shut until it is opened. */
-function gate() {
-  let open = () => {};
-  const opened = new Promise<void>((resolve) => {
-    open = resolve;
-  });
-  return { opened, open };
-}
 
 /** A cache on a slow disk: reading of one frame and writing of another take until they are let through. */
 class SlowCache extends PictureCache {

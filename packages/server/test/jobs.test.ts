@@ -8,13 +8,7 @@ import { databaseOptions } from '../src/database/index.js';
 import { Jobs, PieceJobs, PRIORITY, WaitingTasks } from '../src/jobs/index.js';
 import { Job } from '../src/jobs/job.entity.js';
 import { JobQueues } from '../src/jobs/job-queues.js';
-
-/** A promise that is settled from outside. */
-function gate() {
-  let open = () => {};
-  const opened = new Promise<void>((resolve) => (open = resolve));
-  return { opened, open: () => open() };
-}
+import { gate } from './gate.js';
 
 describe('tasks that wait', () => {
   const waiting = ({ concurrency = 99, newestFirst = false, running = { behind: 0 } } = {}) =>

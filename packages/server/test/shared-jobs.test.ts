@@ -1,15 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { PRIORITY, type Priority, SharedJobs } from '../src/jobs/index.js';
 import { JobQueues } from '../src/jobs/job-queues.js';
-
-/** A promise that is settled from outside. */
-function gate() {
-  let open = () => {};
-  const opened = new Promise<void>((resolve) => {
-    open = resolve;
-  });
-  return { opened, open: () => open() };
-}
+import { gate } from './gate.js';
 
 function setUp() {
   const ways: Priority[] = [];

@@ -14,22 +14,38 @@ export function boxBlur(
 ): Float32Array<ArrayBuffer> {
   let blurred = values;
   for (let pass = 0; pass < 3; pass++) {
-    blurred = boxMean(boxMean(blurred, size, radius, true), size, radius, false);
+    blurred = boxMean(blurred, size, radius, 4);
   }
   return blurred;
 }
 
-function boxMean(
+/**
+ * The mean of a square of 2 · radius + 1 places; at the edges, the outermost values go on.
+ * @param channels of each place, side by side.
+ * @returns memory of its own.
+ */
+export function boxMean(
+  values: Float32Array<ArrayBuffer>,
+  size: Size,
+  radius: number,
+  channels: number,
+): Float32Array<ArrayBuffer> {
+  return meanOfLines(meanOfLines(values, size, radius, channels, true), size, radius, channels, false);
+}
+
+function meanOfLines(
   values: Float32Array<ArrayBuffer>,
   { width, height }: Size,
   radius: number,
+  channels: number,
   isAcross: boolean,
 ): Float32Array<ArrayBuffer> {
   const out = new Float32Array(values.length);
   const [lines, length] = isAcross ? [height, width] : [width, height];
-  const [lineStep, step] = isAcross ? [width * 4, 4] : [4, width * 4];
+  const row = width * channels;
+  const [lineStep, step] = isAcross ? [row, channels] : [channels, row];
   for (let line = 0; line < lines; line++) {
-    for (let c = 0; c < 4; c++) {
+    for (let c = 0; c < channels; c++) {
       const start = line * lineStep + c;
       const get = (i: number) => values[start + Math.max(0, Math.min(length - 1, i)) * step];
       let sum = 0;

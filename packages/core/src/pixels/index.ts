@@ -1,4 +1,4 @@
-export { boxBlur } from './box-blur.js';
+export { boxBlur, boxMean } from './box-blur.js';
 export { blurredGround } from './extend.js';
 export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';

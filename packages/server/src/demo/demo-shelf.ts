@@ -54,8 +54,8 @@ export class DemoShelf implements OnApplicationBootstrap {
     }
     // All wait in the order of the shelf, behind whatever somebody asks for. What is woven takes as long as all
     // others together, so it is made when those play.
-    const [woven, others] = [true, false].map((is) => made.filter(({ recipe }) => isWoven(recipe) === is));
-    for (const { id, recipe } of [...others, ...woven]) await this.trials.request(id, recipe, 'batch');
+    made.sort((one, other) => Number(isWoven(one.recipe)) - Number(isWoven(other.recipe)));
+    for (const { id, recipe } of made) await this.trials.request(id, recipe, 'batch');
   }
 
   private async put(folder: string, { files, masks, name, recipe }: DemoPiece): Promise<PieceView> {

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { compileKernel } from '../../../../../tools/make-kernel.mjs';
 import { seeded } from '../../testing/seeded.js';
-import { FLOW_KERNEL } from '../flow-kernel.js';
 import type { LumaPicture } from '../luma-picture.js';
+import { FLOW_KERNEL } from './flow-kernel.js';
 import { createFlowFinder, type FlowField, flowPicture, warpByFlow } from './index.js';
 
 const SIZE = { width: 200, height: 150 };

@@ -1,7 +1,7 @@
 import { growKernel, type KernelMemory, type Size, startKernel } from '../../pixels/index.js';
-import { FLOW_KERNEL } from '../flow-kernel.js';
 import type { LumaPicture } from '../luma-picture.js';
 import type { FlowField } from './flow-field.js';
+import { FLOW_KERNEL } from './flow-kernel.js';
 import { atPatches, leftOf, type PatchGrid, patchGrid, topOf } from './patch-grid.js';
 import { gradientsOf } from './planes.js';
 

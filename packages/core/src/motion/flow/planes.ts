@@ -21,39 +21,6 @@ export function gradientsOf({ width, height, values }: LumaPicture): Gradients {
   return { across, down };
 }
 
-/** Mean over a square of 2 · radius + 1 pixels, cut off at the edges; running sums. */
-export function boxMean({ width, height, values }: LumaPicture, radius: number): Float32Array {
-  const across = new Float32Array(values.length);
-  for (let y = 0; y < height; y++) meanAlong(values, across, y * width, 1, width, radius);
-  const out = new Float32Array(values.length);
-  for (let x = 0; x < width; x++) meanAlong(across, out, x, width, height, radius);
-  return out;
-}
-
-/** Running mean of one row or column: `count` values, `step` apart, from `first` on. */
-function meanAlong(
-  from: Float32Array,
-  to: Float32Array,
-  first: number,
-  step: number,
-  count: number,
-  radius: number,
-): void {
-  let [sum, within] = [0, 0];
-  for (let i = 0; i < Math.min(count, radius); i++, within++) sum += from[first + i * step];
-  for (let i = 0; i < count; i++) {
-    if (i + radius < count) {
-      sum += from[first + (i + radius) * step];
-      within++;
-    }
-    if (i - radius - 1 >= 0) {
-      sum -= from[first + (i - radius - 1) * step];
-      within--;
-    }
-    to[first + i * step] = sum / within;
-  }
-}
-
 /** Bilinear from one size to another; places are those of pixel centres. */
 export function resizedPlane({ width, height, values }: LumaPicture, to: Size, times = 1): Float32Array {
   const out = new Float32Array(to.width * to.height);

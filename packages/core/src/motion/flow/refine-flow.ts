@@ -1,6 +1,6 @@
+import { boxMean } from '../../pixels/index.js';
 import type { LumaPicture } from '../luma-picture.js';
 import { type FlowField, warpByFlow } from './flow-field.js';
-import { boxMean } from './planes.js';
 import type { Relaxation } from './relaxation.js';
 
 export interface Refinement {
@@ -39,7 +39,7 @@ export function refineFlow(
   const { width, height } = a;
   if (width < LEAST_SIDE || height < LEAST_SIDE) return flow;
   const difference = relaxation.differentiate(a.values, warpByFlow(b, flow).values);
-  relaxation.takeSlowOut(boxMean({ width, height, values: difference }, LIGHT.radius), LIGHT.share);
+  relaxation.takeSlowOut(boxMean(difference, a, LIGHT.radius, 1), LIGHT.share);
   relaxation.begin(flow.u, flow.v);
   for (let round = 0; round < how.rounds; round++) {
     relaxation.weighSmoothness(how.smoothness);

@@ -1,5 +1,5 @@
 import { growKernel, type KernelMemory, type Size, startKernel } from '../../pixels/index.js';
-import { FLOW_KERNEL } from '../flow-kernel.js';
+import { FLOW_KERNEL } from './flow-kernel.js';
 
 /**
  * The planes of a relaxation, in their order in memory: the field at its start and now, derivatives of the two
@@ -42,7 +42,7 @@ export interface Relaxation {
    * Takes two pictures that lie nearly on each other, and their derivatives.
    * @returns the second less the first.
    */
-  differentiate(first: Float32Array, second: Float32Array): Float32Array;
+  differentiate(first: Float32Array, second: Float32Array): Float32Array<ArrayBuffer>;
   /** Takes a share of what changes slowly out of that difference. */
   takeSlowOut(slow: Float32Array, share: number): void;
   /** Weights of smoothness: less where the field breaks. */
@@ -79,7 +79,7 @@ function rowsOf({ width, height }: Size, pitch: number) {
     put(plane: Float32Array, values: Float32Array): void {
       for (let y = 0; y < height; y++) plane.set(values.subarray(y * width, (y + 1) * width), y * pitch);
     },
-    take(plane: Float32Array): Float32Array {
+    take(plane: Float32Array): Float32Array<ArrayBuffer> {
       const values = new Float32Array(width * height);
       for (let y = 0; y < height; y++) values.set(plane.subarray(y * pitch, y * pitch + width), y * width);
       return values;
