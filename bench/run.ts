@@ -1,5 +1,5 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|flow|calibrate …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|flow|joints|calibrate …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -12,6 +12,7 @@ import { benchFirst } from './first.js';
 import { benchFit } from './fit.js';
 import { benchFlow } from './flow.js';
 import { benchGather } from './gather.js';
+import { benchJoints } from './joints.js';
 import { benchLoad } from './load.js';
 import { benchLong, benchLongKinds } from './long.js';
 import { benchLoop } from './loop.js';
@@ -43,6 +44,7 @@ const parts = {
   send: benchSend,
   woven: benchWoven,
   flow: benchFlow,
+  joints: benchJoints,
   calibrate: calibrateWoven,
 };
 /** Run only when named. */

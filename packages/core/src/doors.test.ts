@@ -50,6 +50,7 @@ const DOORS: Record<string, readonly string[]> = {
     'turnedSize',
   ],
   motion: [
+    ...['createFlowFinder', 'flowPicture', 'resizedField', 'warpByFlow'],
     'IDENTITY',
     'MOTION_FRAMES',
     'SIGMA_FROM_MEDIAN',
@@ -169,6 +170,8 @@ const DOORS: Record<string, readonly string[]> = {
       'seamScore',
       'searchSeams',
     ],
+    ...['createMovementFinder', 'measureJoint', 'planJoint'],
+    ...['lookBytes', 'lookSize', 'readLook', 'writeLook'],
   ],
   timing: [
     'CENTISECONDS',

@@ -43,6 +43,23 @@ export {
   refOf,
 } from './reel-edits.js';
 export { measureReelSeam, type ReelSeam } from './reel-seam.js';
+export {
+  type Blocks,
+  type ClosedReel,
+  createMovementFinder,
+  type JointFault,
+  type JointPlan,
+  type JointScore,
+  type Look,
+  type Looks,
+  lookBytes,
+  lookSize,
+  type MovementFinder,
+  measureJoint,
+  planJoint,
+  readLook,
+  writeLook,
+} from './score/index.js';
 export { createSeamField, type SeamField, type SeamPlaces } from './seam-field.js';
 export { seamScore } from './seam-score.js';
 export { type SeamCandidate, type SeamLimits, searchSeams } from './seam-search.js';

@@ -3,6 +3,15 @@ export { type AlignedSignatures, alignSignatures } from './align-signatures.js';
 export { type ActivitySeries, calmAt, calmestSpan, spanToRest } from './calm.js';
 export { type FramePair, findCameraMask } from './camera-mask.js';
 export { findCuts, scenesWithin, signatureOf, signaturesIn } from './cuts.js';
+export {
+  createFlowFinder,
+  type FlowField,
+  type FlowFinder,
+  type FlowPicture,
+  flowPicture,
+  resizedField,
+  warpByFlow,
+} from './flow/index.js';
 export { alignSize, type LumaPicture, lumaOf } from './luma-picture.js';
 export { MOTION_FRAMES, type MotionMap, type MovingPart, mapMotion } from './motion-map.js';
 export {

@@ -42,17 +42,20 @@ function meanOfLines(
 ): Float32Array<ArrayBuffer> {
   const out = new Float32Array(values.length);
   const [lines, length] = isAcross ? [height, width] : [width, height];
+  const side = 2 * radius + 1;
   const row = width * channels;
   const [lineStep, step] = isAcross ? [row, channels] : [channels, row];
   for (let line = 0; line < lines; line++) {
     for (let c = 0; c < channels; c++) {
       const start = line * lineStep + c;
-      const get = (i: number) => values[start + Math.max(0, Math.min(length - 1, i)) * step];
-      let sum = 0;
-      for (let i = -radius; i <= radius; i++) sum += get(i);
-      for (let i = 0; i < length; i++) {
-        out[start + i * step] = sum / (2 * radius + 1);
-        sum += get(i + radius + 1) - get(i - radius);
+      const last = start + (length - 1) * step;
+      let sum = values[start] * (radius + 1);
+      for (let i = 1; i <= radius; i++) sum += values[Math.min(last, start + i * step)];
+      let leaving = start - radius * step;
+      let entering = start + (radius + 1) * step;
+      for (let at = start; at <= last; at += step, leaving += step, entering += step) {
+        out[at] = sum / side;
+        sum += values[Math.min(entering, last)] - values[Math.max(leaving, start)];
       }
     }
   }

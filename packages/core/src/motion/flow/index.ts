@@ -1,2 +1,2 @@
 export { createFlowFinder, type FlowFinder, type FlowPicture, flowPicture } from './find-flow.js';
-export { type FlowField, warpByFlow } from './flow-field.js';
+export { type FlowField, resizedField, warpByFlow } from './flow-field.js';

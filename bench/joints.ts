@@ -1,0 +1,194 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import {
+  createMovementFinder,
+  type JointScore,
+  type Look,
+  type Looks,
+  lookBytes,
+  lookSize,
+  makeLoop,
+  measureJoint,
+  PLAIN_LOOP,
+  readLook,
+  writeLook,
+} from '../packages/core/src/loop/index.js';
+import { createFrame, createResizer, type PixelFrame } from '../packages/core/src/pixels/index.js';
+import { SEEN_JOINTS, type SeenJoint, VERDICTS, type Verdict } from './joint-list.js';
+import { drawnJointTake } from './joint-takes.js';
+import { decodeAll } from './measure.js';
+import { type BenchRow, printTable } from './table.js';
+
+/** Filmed takes, which do not come with the project. */
+const FILMED: Readonly<Record<string, string>> = {
+  'filmed box': 'filmed-box.mp4',
+  'filmed leaves': 'filmed-leaves.avi',
+};
+const FILMED_FOLDER = '../shared/inputs';
+const FILMED_SIZE = { width: 160, height: 120 };
+/** Takes are drawn and were filmed at so many frames a second. */
+const RATE = 25;
+/** The lowest score of each verdict but the first. */
+const FROM: readonly number[] = [50, 75, 90];
+const SCORE_MS = 400;
+const TIMED_RUNS = 7;
+const WANTED = { near: 0.9, rank: 0.85 };
+
+interface Scored {
+  readonly joint: SeenJoint;
+  readonly score: JointScore;
+}
+
+/** The score of joints against what was seen of them. */
+export async function benchJoints(root: string): Promise<void> {
+  const scored = scoreAll(root);
+  for (const { joint, score } of scored) printJoint(joint, score);
+  const rows = [
+    ...rowsOf(
+      'for fitting',
+      scored.filter((_, i) => i % 2 === 0),
+      false,
+    ),
+    ...rowsOf(
+      'for testing',
+      scored.filter((_, i) => i % 2 === 1),
+      true,
+    ),
+    timeRow(root),
+  ];
+  printTable('joints', rows);
+}
+
+function scoreAll(root: string): Scored[] {
+  const takes = new Map<string, readonly Look[] | null>();
+  return SEEN_JOINTS.flatMap((joint) => {
+    if (!takes.has(joint.take)) takes.set(joint.take, looksOfTake(root, joint.take));
+    const frames = takes.get(joint.take);
+    if (!frames) return [];
+    return [{ joint, score: scoreJoint(frames, joint) }];
+  });
+}
+
+function looksOfTake(root: string, name: string): readonly Look[] | null {
+  const file = FILMED[name] && join(root, FILMED_FOLDER, FILMED[name]);
+  if (!file) return looksOf(drawnJointTake(name));
+  if (!existsSync(file)) {
+    console.log(`${FILMED_FOLDER}/${FILMED[name]} is not there: its joints are left out.`);
+    return null;
+  }
+  const { width, height } = FILMED_SIZE;
+  return looksOf(
+    decodeAll(file, width, height, true).map((rgba) => createFrame(width, height, new Uint8Array(rgba))),
+  );
+}
+
+function looksOf(frames: readonly PixelFrame[]): Look[] {
+  const size = lookSize(frames[0]);
+  const resizer = createResizer(frames[0], size);
+  return frames.map((frame) => {
+    const bytes = new Uint8Array(lookBytes(size));
+    writeLook(resizer.resize(frame).rgba, size, bytes);
+    return readLook(bytes, size);
+  });
+}
+
+function scoreJoint(frames: readonly Look[], { start, length, every, join: how }: SeenJoint): JointScore {
+  const times = { starts: frames.map((_, i) => i / RATE), duration: frames.length / RATE };
+  const span = { start, end: start + length * every };
+  const loop = makeLoop(times, span, 'source', every, { ...PLAIN_LOOP, join: how });
+  const looks: Looks = { at: (frame) => frames[frame] ?? null };
+  const turn = loop.round > loop.items.length ? loop.items.length - 1 : null;
+  const reel = { round: loop.reel.slice(0, loop.round), turn };
+  const score = measureJoint(looks, createMovementFinder(frames[0].luma), reel);
+  if (!score) throw new Error('A take lacks frames of its joint.');
+  return score;
+}
+
+/** How long it takes to judge a crossfade of eight frames when nothing is known of the take yet. */
+function timeRow(root: string): BenchRow {
+  const joint = SEEN_JOINTS.find(({ join: how }) => 'frames' in how && how.frames === 8) as SeenJoint;
+  const frames = looksOfTake(root, joint.take) as readonly Look[];
+  const times = Array.from({ length: TIMED_RUNS }, () => {
+    const began = performance.now();
+    scoreJoint(frames, joint);
+    return performance.now() - began;
+  });
+  const least = Math.min(...times);
+  return {
+    what: `score of a crossfade over 8 frames, looks of ${frames[0].luma.width} × ${frames[0].luma.height}, one thread, least of ${TIMED_RUNS}`,
+    figure: `${least.toFixed(0)} ms`,
+    wanted: `${SCORE_MS} ms`,
+    reached: least <= SCORE_MS,
+    isTime: true,
+  };
+}
+
+function verdictOf({ score }: JointScore): Verdict {
+  return VERDICTS[FROM.filter((from) => score >= from).length];
+}
+
+function printJoint(joint: SeenJoint, score: JointScore): void {
+  const { take, start, length, join: how } = joint;
+  const { jump, bend, ghost } = score.figures;
+  const frames = 'frames' in how ? ` ${how.frames}` : '';
+  console.log(
+    [
+      `${take} ${start}+${length} ${how.kind}${frames}`.padEnd(44),
+      `jump ${jump.toFixed(1)} bend ${bend.toFixed(1)} ghost ${ghost.toFixed(1)}`.padEnd(32),
+      `${score.score.toFixed(0).padStart(3)} ${verdictOf(score).padEnd(10)} seen: ${joint.verdict}`,
+      `${distance({ joint, score })}`.padStart(4),
+    ].join(' '),
+  );
+}
+
+/** How many words too kind the score is; less than 0: too strict. */
+function distance({ joint, score }: Scored): number {
+  return VERDICTS.indexOf(verdictOf(score)) - VERDICTS.indexOf(joint.verdict);
+}
+
+function rowsOf(which: string, scored: readonly Scored[], isHeld: boolean): BenchRow[] {
+  const off = scored.map(distance);
+  const near = off.filter((words) => Math.abs(words) <= 1).length / scored.length;
+  const kind = off.filter((words) => words >= 2).length;
+  const same = off.filter((words) => words === 0).length;
+  const verdicts = scored.map(({ joint }) => VERDICTS.indexOf(joint.verdict));
+  const rank = rankCorrelation(
+    scored.map(({ score }) => score.score),
+    verdicts,
+  );
+  const order = scored.map((_, i) => i).sort((one, other) => verdicts[one] - verdicts[other]);
+  const inOrder = scored.map((_, i) => order.indexOf(i));
+  const highest = rankCorrelation(inOrder, verdicts);
+  return [
+    {
+      what: `${which}: joints in the right word or the one beside it, of ${scored.length} (${same} in the right one)`,
+      figure: `${(100 * near).toFixed(0)} %`,
+      wanted: `≥ ${100 * WANTED.near} %`,
+      reached: near >= WANTED.near || !isHeld,
+    },
+    { what: `${which}: two words too kind`, figure: `${kind}`, wanted: '0', reached: kind === 0 || !isHeld },
+    {
+      what: `${which}: rank correlation`,
+      figure: `${rank.toFixed(2)} (with so many alike at most ${highest.toFixed(2)})`,
+      wanted: `≥ ${WANTED.rank}`,
+      reached: rank >= WANTED.rank || !isHeld,
+    },
+  ];
+}
+
+/** Spearman's: the correlation of the ranks, of equal values the mean rank. */
+function rankCorrelation(one: readonly number[], other: readonly number[]): number {
+  const [a, b] = [one, other].map(ranksOf);
+  const mean = (a.length - 1) / 2;
+  const product = (x: readonly number[], y: readonly number[]) =>
+    x.reduce((sum, value, i) => sum + (value - mean) * (y[i] - mean), 0);
+  return product(a, b) / Math.sqrt(product(a, a) * product(b, b));
+}
+
+function ranksOf(values: readonly number[]): number[] {
+  return values.map((value) => {
+    const below = values.filter((other) => other < value).length;
+    const same = values.filter((other) => other === value).length;
+    return below + (same - 1) / 2;
+  });
+}

@@ -1,0 +1,165 @@
+import type { Size } from '../../pixels/index.js';
+import { type Blocks, blockMeans, meanOfLargest } from './blocks.js';
+import { ghostsOf } from './ghosts.js';
+import { type ClosedReel, type JointPlan, planJoint } from './joint-plan.js';
+import type { Looks } from './look.js';
+import { changeOfMovement, type Movement, type MovementFinder, STEP_BLOCK, speedOf } from './movement.js';
+import { GHOST_BLOCK, type OwnChange, ownChange } from './own-change.js';
+import { type ShownFrame, shownFrames } from './shown-frame.js';
+
+/** What may give a joint away: two pictures seen through each other, a leap, a sudden change of movement. */
+export type JointFault = 'ghost' | 'jump' | 'bend';
+
+/** How a joint is seen. */
+export interface JointScore {
+  /** How unnoticeable it is, 0–100: 90 and more are not noticed, 75–90 hardly, 50–75 are, below it is plain to see. */
+  readonly score: number;
+  /** Each in units of its own; HALFWAY alone makes 50. */
+  readonly figures: Readonly<Record<JointFault, number>>;
+  /** What is seen most. */
+  readonly fault: JointFault;
+  /** Where that is seen, by blocks over the picture; 1: as much as alone makes 50. */
+  readonly map: Blocks;
+}
+
+/** Where each figure alone makes 50 of 100, and how steeply it counts. */
+const HALFWAY: Readonly<Record<JointFault, number>> = { jump: 6, bend: 3.5, ghost: 2.5 };
+const STEEPNESS: Readonly<Record<JointFault, number>> = { jump: 2, bend: 1.5, ghost: 3 };
+/** The share of blocks that is looked at, where most is seen; and the fewest blocks. */
+const WORST: Readonly<Record<JointFault, readonly [number, number]>> = {
+  ghost: [0.01, 3],
+  jump: [0.03, 3],
+  bend: [0.03, 3],
+};
+/** How much of the movement in a block hides a miss there. */
+const STEPS_HIDE = 0.3;
+/** A change of movement is seen from so many px on, and from such a share of the speed there. */
+const SLOWEST = 0.4;
+const SPEEDS = 0.5;
+/** A frame that is shown for more than so many usual times is a rest: movement stops there because it is meant to. */
+const RESTS_FROM = 2;
+
+/**
+ * How well a reel closes, whatever closes it, on pictures of about 160 px.
+ * @param weights how much each pixel of a look counts, 0–1: what lies outside the crop or does not move counts 0.
+ * @returns null where frames that are needed are not at hand.
+ */
+export function measureJoint(
+  looks: Looks,
+  finder: MovementFinder,
+  reel: ClosedReel,
+  weights: Float32Array | null = null,
+): JointScore | null {
+  const plan = planJoint(reel);
+  const shown = shownFrames(looks, reel.round, plan.places);
+  const moments = plan.own.flatMap((triple) => {
+    const [a, b, c] = triple.map((frame) => looks.at(frame));
+    return a && b && c ? [[a, b, c] as const] : [];
+  });
+  if (!shown || moments.length === 0) return null;
+  const own = ownChange(finder, moments);
+  const { jump, bend } = stepsOf(looks, finder, shown, plan, own);
+  const maps = { jump, bend, ghost: ghostsOf(finder, shown, own) };
+  return scoreOf(maps, weights, moments[0][0].luma);
+}
+
+function stepsOf(
+  looks: Looks,
+  finder: MovementFinder,
+  shown: ReadonlyMap<number, ShownFrame>,
+  plan: JointPlan,
+  own: OwnChange,
+): { readonly jump: Blocks; readonly bend: Blocks } {
+  const frameAt = (place: number) => shown.get(place % plan.count) as ShownFrame;
+  const along = <Frames extends readonly number[]>(frames: Frames): Movement[] => {
+    const there = frames.map((frame) => looks.at(frame));
+    const moves = there.slice(1).map((next, i) => {
+      const before = there[i];
+      return before && next ? finder.between(before, next) : null;
+    });
+    return moves.every((move) => move !== null && own.isUsual(move)) ? (moves as Movement[]) : [];
+  };
+  const jump = new Float32Array(own.bend.length);
+  const bend = new Float32Array(own.bend.length);
+  const movements = new Map<number, Movement>();
+  for (const [i, step] of plan.steps.entries()) {
+    const movement = finder.between(frameAt(step).look, frameAt(step + 1).look);
+    movements.set(step, movement);
+    const natural = plan.natural[i].flatMap(along).map(({ missed }) => missed.values);
+    const unexplained = largestOf([own.unexplained, ...natural]);
+    for (let b = 0; b < jump.length; b++) {
+      const beyond = movement.missed.values[b] - Math.max(unexplained[b], own.noise);
+      const hidden = Math.sqrt(unexplained[b]) + STEPS_HIDE * Math.sqrt(own.step[b]) + 1;
+      jump[b] = Math.max(jump[b], Math.sqrt(Math.max(0, beyond)) / hidden);
+    }
+  }
+  const usual = median(plan.steps.map((step) => frameAt(step).seconds));
+  for (const [i, step] of plan.steps.entries()) {
+    const before = movements.get((step + plan.count - 1) % plan.count);
+    if (!before || frameAt(step).seconds > RESTS_FROM * usual) continue;
+    const after = movements.get(step) as Movement;
+    const change = changeOfMovement(before, after);
+    const natural = plan.naturalTurns[i].flatMap((triple) => {
+      const [first, second] = along(triple);
+      return second ? [{ bend: changeOfMovement(first, second).values, speed: speedOf(second).values }] : [];
+    });
+    const bends = largestOf([own.bend, ...natural.map((one) => one.bend)]);
+    const speeds = largestOf([own.speed, ...natural.map((one) => one.speed)]);
+    for (let b = 0; b < bend.length; b++) {
+      const beyond = (change.values[b] - bends[b]) / (SLOWEST + SPEEDS * speeds[b]);
+      bend[b] = Math.max(bend[b], before.explained[b] * after.explained[b] * beyond);
+    }
+  }
+  const { columns, rows } = (movements.get(plan.steps[0]) as Movement).missed;
+  return { jump: { columns, rows, values: jump }, bend: { columns, rows, values: bend } };
+}
+
+function largestOf([first, ...others]: readonly Float32Array[]): Float32Array {
+  return first.map((value, b) => Math.max(value, ...others.map((other) => other[b])));
+}
+
+function scoreOf(
+  maps: Readonly<Record<JointFault, Blocks>>,
+  weights: Float32Array | null,
+  size: Size,
+): JointScore {
+  const weighted = {
+    ghost: inPlaces(maps.ghost, weights, size, GHOST_BLOCK),
+    jump: inPlaces(maps.jump, weights, size, STEP_BLOCK),
+    bend: inPlaces(maps.bend, weights, size, STEP_BLOCK),
+  };
+  const faults = Object.keys(weighted) as JointFault[];
+  const figures = Object.fromEntries(
+    faults.map((fault) => [fault, meanOfLargest(weighted[fault].counted, ...WORST[fault])]),
+  ) as Record<JointFault, number>;
+  const costs = faults.map((fault) => (figures[fault] / HALFWAY[fault]) ** STEEPNESS[fault]);
+  const fault = faults[costs.indexOf(Math.max(...costs))];
+  const { columns, rows } = maps[fault];
+  const values = weighted[fault].all.map((value) => value / HALFWAY[fault]);
+  return {
+    score: 100 / (1 + costs.reduce((sum, cost) => sum + cost, 0)),
+    figures,
+    fault,
+    map: { columns, rows, values },
+  };
+}
+
+/** Blocks that count less than this are not among those that count. */
+const LEAST_WEIGHT = 0.05;
+
+/** A map where only some places count. Its values are roots of sums over a block, and so is what a part of it shows. */
+function inPlaces(
+  { values }: Blocks,
+  weights: Float32Array | null,
+  size: Size,
+  side: number,
+): { readonly all: Float32Array; readonly counted: Float32Array } {
+  if (!weights) return { all: values, counted: values };
+  const shares = blockMeans(weights, size, side).values;
+  const all = values.map((value, b) => value * Math.sqrt(shares[b]));
+  return { all, counted: all.filter((_, b) => shares[b] > LEAST_WEIGHT) };
+}
+
+function median(values: readonly number[]): number {
+  return [...values].sort((a, b) => a - b)[values.length >> 1];
+}

@@ -1,0 +1,78 @@
+import { type LumaPicture, lumaOf } from '../../motion/index.js';
+import { type Size, sizeWithin } from '../../pixels/index.js';
+
+/** Side of the pictures that joints are judged on: the longer one, px. */
+export const LOOK_SIDE = 160;
+
+/** A frame of a take in small: what can be told of it without seeing it in full. Levels. */
+export interface Look {
+  readonly luma: LumaPicture;
+  /** Cb and Cr about 0, of half the size, rounded up. */
+  readonly blue: LumaPicture;
+  readonly red: LumaPicture;
+}
+
+/** Looks of a take by its frames, all of one size. */
+export interface Looks {
+  /** Null where that frame is not at hand. */
+  at(frame: number): Look | null;
+}
+
+/** The size of the looks of frames of a size. */
+export function lookSize(size: Size): Size {
+  return sizeWithin(size, LOOK_SIDE);
+}
+
+function halfOf({ width, height }: Size): Size {
+  return { width: Math.ceil(width / 2), height: Math.ceil(height / 2) };
+}
+
+/** Bytes of a look as writeLook writes it. @param size of the look. */
+export function lookBytes(size: Size): number {
+  const half = halfOf(size);
+  return size.width * size.height + 2 * half.width * half.height;
+}
+
+/**
+ * The look of a frame as bytes: luma, then Cb and Cr with 128 for none, each row by row (BT.601, full range).
+ * @param rgba RGBA8 of the look's size.
+ * @param out receives lookBytes(size) bytes.
+ */
+export function writeLook(rgba: Uint8Array, size: Size, out: Uint8Array): void {
+  const { values } = lumaOf(rgba, size, size);
+  const half = halfOf(size);
+  const area = half.width * half.height;
+  const [blue, red, covered] = [0, 0, 0].map(() => new Float32Array(area));
+  for (let y = 0, p = 0; y < size.height; y++) {
+    const row = (y >> 1) * half.width;
+    for (let x = 0; x < size.width; x++, p++) {
+      out[p] = Math.round(values[p]);
+      const q = row + (x >> 1);
+      blue[q] += 0.564 * (rgba[4 * p + 2] - values[p]);
+      red[q] += 0.713 * (rgba[4 * p] - values[p]);
+      covered[q]++;
+    }
+  }
+  const level = (sum: number, q: number) => Math.max(0, Math.min(255, Math.round(128 + sum / covered[q])));
+  out.set(blue.map(level), values.length);
+  out.set(red.map(level), values.length + area);
+}
+
+/** @param bytes as writeLook writes them; of the look's size. */
+export function readLook(bytes: Uint8Array, size: Size): Look {
+  const half = halfOf(size);
+  const [luma, area] = [size.width * size.height, half.width * half.height];
+  const plane = (from: number, count: number, zero: number) =>
+    Float32Array.from(bytes.subarray(from, from + count), (level) => level - zero);
+  return {
+    luma: { width: size.width, height: size.height, values: plane(0, luma, 0) },
+    blue: { ...half, values: plane(luma, area, 128) },
+    red: { ...half, values: plane(luma + area, area, 128) },
+  };
+}
+
+/** What each plane of a look becomes. */
+export function mapLook(look: Look, of: (plane: keyof Look) => Float32Array): Look {
+  const plane = (name: keyof Look) => ({ ...look[name], values: of(name) });
+  return { luma: plane('luma'), blue: plane('blue'), red: plane('red') };
+}
