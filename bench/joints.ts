@@ -1,5 +1,3 @@
-import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import {
   createMovementFinder,
   type JointScore,
@@ -13,18 +11,12 @@ import {
   readLook,
   writeLook,
 } from '../packages/core/src/loop/index.js';
-import { createFrame, createResizer, type PixelFrame } from '../packages/core/src/pixels/index.js';
+import { createResizer, type PixelFrame } from '../packages/core/src/pixels/index.js';
+import { filmedTake, isFilmed } from './filmed-takes.js';
 import { SEEN_JOINTS, type SeenJoint, VERDICTS, type Verdict } from './joint-list.js';
 import { drawnJointTake } from './joint-takes.js';
-import { decodeAll } from './measure.js';
 import { type BenchRow, printTable } from './table.js';
 
-/** Filmed takes, which do not come with the project. */
-const FILMED: Readonly<Record<string, string>> = {
-  'filmed box': 'filmed-box.mp4',
-  'filmed leaves': 'filmed-leaves.avi',
-};
-const FILMED_FOLDER = '../shared/inputs';
 const FILMED_SIZE = { width: 160, height: 120 };
 /** Takes are drawn and were filmed at so many frames a second. */
 const RATE = 25;
@@ -70,16 +62,8 @@ function scoreAll(root: string): Scored[] {
 }
 
 function looksOfTake(root: string, name: string): readonly Look[] | null {
-  const file = FILMED[name] && join(root, FILMED_FOLDER, FILMED[name]);
-  if (!file) return looksOf(drawnJointTake(name));
-  if (!existsSync(file)) {
-    console.log(`${FILMED_FOLDER}/${FILMED[name]} is not there: its joints are left out.`);
-    return null;
-  }
-  const { width, height } = FILMED_SIZE;
-  return looksOf(
-    decodeAll(file, width, height, true).map((rgba) => createFrame(width, height, new Uint8Array(rgba))),
-  );
+  const frames = isFilmed(name) ? filmedTake(root, name, FILMED_SIZE) : drawnJointTake(name);
+  return frames && looksOf(frames);
 }
 
 function looksOf(frames: readonly PixelFrame[]): Look[] {

@@ -1,5 +1,5 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|flow|joints|calibrate …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|flow|joints|slow|calibrate …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -18,6 +18,7 @@ import { benchLong, benchLongKinds } from './long.js';
 import { benchLoop } from './loop.js';
 import { benchRates } from './rates.js';
 import { benchSend } from './send.js';
+import { benchSlow } from './slow.js';
 import { benchStage } from './stage.js';
 import { benchStill } from './still.js';
 import { benchTrial } from './trial.js';
@@ -45,6 +46,7 @@ const parts = {
   woven: benchWoven,
   flow: benchFlow,
   joints: benchJoints,
+  slow: benchSlow,
   calibrate: calibrateWoven,
 };
 /** Run only when named. */

@@ -26,13 +26,20 @@ export function resizedField({ width, height, u, v }: FlowField, to: Size): Flow
   };
 }
 
-/** The second picture as the first one lies: out(x) = picture(x + flow(x)), bilinear, the border repeated. */
-export function warpByFlow({ width, height, values }: LumaPicture, { u, v }: FlowField): LumaPicture {
+/**
+ * The second picture as the first one lies: out(x) = picture(x + flow(x)), bilinear, the border repeated.
+ * @param times how much of the flow is gone along.
+ */
+export function warpByFlow(
+  { width, height, values }: LumaPicture,
+  { u, v }: FlowField,
+  times = 1,
+): LumaPicture {
   const out = new Float32Array(values.length);
   for (let y = 0, p = 0; y < height; y++) {
     for (let x = 0; x < width; x++, p++) {
-      const atX = Math.max(0, Math.min(width - 1, x + u[p]));
-      const atY = Math.max(0, Math.min(height - 1, y + v[p]));
+      const atX = Math.max(0, Math.min(width - 1, x + times * u[p]));
+      const atY = Math.max(0, Math.min(height - 1, y + times * v[p]));
       const [left, top] = [Math.trunc(atX), Math.trunc(atY)];
       const [over, down] = [atX - left, atY - top];
       const q = top * width + left;

@@ -1,2 +1,4 @@
 export { createFlowFinder, type FlowFinder, type FlowPicture, flowPicture } from './find-flow.js';
 export { type FlowField, resizedField, warpByFlow } from './flow-field.js';
+export { createInBetween, type InBetween } from './in-between.js';
+export { steadyFlows } from './steady-flows.js';
