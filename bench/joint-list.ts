@@ -1,6 +1,6 @@
 import type { JoinSettings } from '../packages/core/src/loop/index.js';
 
-/** How a joint looked to somebody who watched its frames one by one, a slice over it, and the playing picture. */
+/** How a joint looked to somebody who saw five frames over it and a slice. */
 export const VERDICTS = ['plain', 'noticed', 'hardly', 'unnoticed'] as const;
 export type Verdict = (typeof VERDICTS)[number];
 

@@ -89,30 +89,21 @@ const MORE_SCENES: Readonly<Record<string, Scene>> = {
 };
 
 /** The takes that joints are judged on, by their names. */
-const TAKES: Readonly<Record<string, () => PixelFrame[]>> = {
-  ...taken('face', MORE_SCENES.face, STEADY),
-  ...taken('box', MORE_SCENES.box, BY_HAND),
-  ...taken('cup', MORE_SCENES.cup, STEADY),
-  ...taken('text', MORE_SCENES.text, STEADY),
-  ...taken('shadows', MORE_SCENES.shadows, STEADY),
-  ...taken('reflections', MORE_SCENES.reflections, STEADY),
-  ...taken('enters', MORE_SCENES.enters, STEADY),
-  ...Object.assign(
-    {},
-    ...Object.entries(SCENES).flatMap(([name, of]) => [
-      taken(name, of(null), STEADY),
-      taken(`${name}, noisy`, of(null), BY_HAND),
-      taken(`${name}, 48`, of(48), STEADY),
+const TAKES: Readonly<Record<string, readonly [Scene, Filmed]>> = {
+  ...Object.fromEntries(
+    Object.entries(MORE_SCENES).map(([name, scene]) => [name, [scene, name === 'box' ? BY_HAND : STEADY]]),
+  ),
+  ...Object.fromEntries(
+    Object.entries(SCENES).flatMap(([name, of]) => [
+      [name, [of(null), STEADY]],
+      [`${name}, noisy`, [of(null), BY_HAND]],
+      [`${name}, 48`, [of(48), STEADY]],
     ]),
   ),
 };
 
-function taken(name: string, scene: Scene, way: Filmed): Record<string, () => PixelFrame[]> {
-  return { [name]: () => draw(scene, way) };
-}
-
 /** @throws Error where there is no such take. */
 export function drawnJointTake(name: string): PixelFrame[] {
   if (!Object.hasOwn(TAKES, name)) throw new Error(`No take is called “${name}”.`);
-  return TAKES[name]();
+  return draw(...TAKES[name]);
 }

@@ -26,6 +26,7 @@ const DOORS: Record<string, readonly string[]> = {
     'createFrame',
     'createPlainResizer',
     'createResizer',
+    'cubicKernel',
     'darkestFirst',
     'fitRect',
     'fromOpponent',
@@ -50,7 +51,7 @@ const DOORS: Record<string, readonly string[]> = {
     'turnedSize',
   ],
   motion: [
-    ...['createFlowFinder', 'flowPicture', 'resizedField', 'warpByFlow'],
+    ...['CHROMA_SCALE', 'createFlowFinder', 'flowPicture', 'gradientsOf', 'resizedField', 'warpByFlow'],
     'IDENTITY',
     'MOTION_FRAMES',
     'SIGMA_FROM_MEDIAN',
@@ -170,7 +171,7 @@ const DOORS: Record<string, readonly string[]> = {
       'seamScore',
       'searchSeams',
     ],
-    ...['createMovementFinder', 'measureJoint', 'planJoint'],
+    ...['closedReel', 'createMovementFinder', 'measureJoint', 'planJoint'],
     ...['lookBytes', 'lookSize', 'readLook', 'writeLook'],
   ],
   timing: [

@@ -46,6 +46,7 @@ export { measureReelSeam, type ReelSeam } from './reel-seam.js';
 export {
   type Blocks,
   type ClosedReel,
+  closedReel,
   createMovementFinder,
   type JointFault,
   type JointPlan,

@@ -9,10 +9,11 @@ export {
   type FlowFinder,
   type FlowPicture,
   flowPicture,
+  gradientsOf,
   resizedField,
   warpByFlow,
 } from './flow/index.js';
-export { alignSize, type LumaPicture, lumaOf } from './luma-picture.js';
+export { alignSize, CHROMA_SCALE, type LumaPicture, lumaOf } from './luma-picture.js';
 export { MOTION_FRAMES, type MotionMap, type MovingPart, mapMotion } from './motion-map.js';
 export {
   type AlignTemplate,

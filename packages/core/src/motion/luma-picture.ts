@@ -13,6 +13,9 @@ export function alignSize(size: Size): Size {
   return sizeWithin(size, ALIGN_SIDE);
 }
 
+/** What blue and red are apart from luma is times these (BT.601, Cb and Cr). */
+export const CHROMA_SCALE = { blue: 0.564, red: 0.713 };
+
 /** Weights of the channels in 256ths. */
 const [RED, GREEN, BLUE] = [77, 150, 29];
 

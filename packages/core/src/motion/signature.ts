@@ -1,4 +1,5 @@
 import type { Size } from '../pixels/index.js';
+import { CHROMA_SCALE } from './luma-picture.js';
 
 /** The luma of a signature, and with it the size in which a frame is decoded to make one. */
 export const SIGNATURE_SIZE: Size = { width: 64, height: 36 };
@@ -35,8 +36,8 @@ export function writeSignature(rgba: Uint8Array, out: Uint8Array): void {
     const x = p % SIGNATURE_SIZE.width;
     const y = (p - x) / SIGNATURE_SIZE.width;
     const cell = Math.floor(y / CHROMA_CELL) * cellsAcross + Math.floor(x / CHROMA_CELL);
-    blueness[cell] += (b - luma) * 0.564;
-    redness[cell] += (r - luma) * 0.713;
+    blueness[cell] += (b - luma) * CHROMA_SCALE.blue;
+    redness[cell] += (r - luma) * CHROMA_SCALE.red;
   }
   for (let cell = 0; cell < CHROMA_BYTES; cell++) {
     out[LUMA_BYTES + cell] = chromaByte(blueness[cell] / CHROMA_CELL ** 2);

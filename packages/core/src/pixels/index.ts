@@ -25,7 +25,7 @@ export {
   placePicture,
 } from './placement.js';
 export { fitRect, intersect, type Rect } from './rect.js';
-export { createPlainResizer, createResizer, type Resizer } from './resize.js';
+export { createPlainResizer, createResizer, cubicKernel, type Resizer } from './resize.js';
 export { showAt } from './show-at.js';
 export { type Size, sizeForWidth, sizeWithin } from './size.js';
 export { LINEAR_FROM_SRGB8, LINEAR_MAX, linearToSrgb, SRGB8_FROM_LINEAR, srgbToLinear } from './srgb.js';

@@ -8,7 +8,7 @@ import { LINEAR_FROM_SRGB8, LINEAR_MAX, SRGB8_FROM_LINEAR } from './srgb.js';
  * Catmull–Rom (Keys 1981, "Cubic convolution interpolation for digital image processing", a = −0.5),
  * widened by the ratio when shrinking, so that every input sample is counted.
  */
-function cubicKernel(distance: number): number {
+export function cubicKernel(distance: number): number {
   const x = Math.abs(distance);
   if (x < 1) return (1.5 * x - 2.5) * x * x + 1;
   if (x < 2) return ((-0.5 * x + 2.5) * x - 4) * x + 2;

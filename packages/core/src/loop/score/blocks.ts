@@ -31,12 +31,6 @@ export function blockMeans(plane: Float32Array, { width, height }: Size, side: n
   return { columns, rows, values };
 }
 
-/** The value below which a share of the values lies; 0 of none. */
-export function quantile(values: ArrayLike<number>, share: number): number {
-  const sorted = Float64Array.from(values).sort();
-  return sorted.length > 0 ? sorted[Math.floor(share * (sorted.length - 1))] : 0;
-}
-
 /** The mean of the largest values: of a share of them, but of so many at least, what is missing counted as 0. */
 export function meanOfLargest(values: Float32Array, share: number, least: number): number {
   const many = Math.max(least, Math.round(share * values.length));

@@ -1,22 +1,15 @@
-import type { LumaPicture } from '../../motion/index.js';
+import { gradientsOf, type LumaPicture } from '../../motion/index.js';
 import { type Blocks, blockMeans } from './blocks.js';
 import { type Look, mapLook } from './look.js';
 
 /** How much colour counts beside luma. */
 const COLOUR = 0.25;
 
-/** Squared gradient of each pixel, levels² a pixel²; the border is repeated. */
-export function gradientEnergy({ width, height, values }: LumaPicture): Float32Array<ArrayBuffer> {
-  const out = new Float32Array(values.length);
-  for (let y = 0, p = 0; y < height; y++) {
-    const above = y > 0 ? width : 0;
-    const below = y < height - 1 ? width : 0;
-    for (let x = 0; x < width; x++, p++) {
-      const across = values[x < width - 1 ? p + 1 : p] - values[x > 0 ? p - 1 : p];
-      const down = values[p + below] - values[p - above];
-      out[p] = 0.25 * (across * across + down * down);
-    }
-  }
+/** Squared gradient of each pixel, levels² a pixel². */
+export function gradientEnergy(picture: LumaPicture): Float32Array<ArrayBuffer> {
+  const { across, down } = gradientsOf(picture);
+  const out = new Float32Array(across.length);
+  for (let p = 0; p < out.length; p++) out[p] = across[p] * across[p] + down[p] * down[p];
   return out;
 }
 

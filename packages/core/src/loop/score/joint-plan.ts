@@ -1,10 +1,17 @@
 import type { Reel, ReelFrame } from '../../timing/index.js';
+import type { LoopReel } from '../loop-reel.js';
+import { percentile } from '../percentile.js';
 
 /** One round of a reel, to be judged where it closes. */
 export interface ClosedReel {
   readonly round: Reel;
   /** The place of the last frame before the way back; null where there is none. */
   readonly turn: number | null;
+}
+
+/** One round of a loop, and where it turns. */
+export function closedReel({ reel, round, items }: Pick<LoopReel, 'reel' | 'round' | 'items'>): ClosedReel {
+  return { round: reel.slice(0, round), turn: round > items.length ? items.length - 1 : null };
 }
 
 /** Three frames of the take that follow each other as frames of the reel do. */
@@ -30,7 +37,7 @@ export interface JointPlan {
   readonly places: readonly number[];
   /** What the footage does by itself around the joint. */
   readonly own: readonly Triple[];
-  /** Frames of the take that are looked at, rising. Some of `own` may lie outside the take. */
+  /** Frames of the take that are looked at, rising. Those that nothing shows may lie outside the take. */
   readonly frames: readonly number[];
 }
 
@@ -82,9 +89,7 @@ function sourcesOf({ source, blend }: ReelFrame): number[] {
 function ownTriples(there: Reel, step: number): Triple[] {
   const start = there[0].source;
   const after = there[there.length - 1].source + step;
-  const isTail = (place: number) => there.slice(place).every(({ blend }) => blend);
-  const clear = there.findIndex((_, place) => isTail(place));
-  const end = clear < 0 ? there.length : clear;
+  const end = there.findLastIndex(({ blend }) => !blend) + 1;
   const ofReel = [...BEFORE.map((before) => end - before), ...AFTER]
     .filter((place) => place >= 0 && place + 2 < end)
     .map((place): Triple => [there[place].source, there[place + 1].source, there[place + 2].source]);
@@ -98,7 +103,9 @@ function ownTriples(there: Reel, step: number): Triple[] {
 /** Frames of the take from one frame of the reel to the next, less than 0 in a reversed one. */
 function usualStep(there: Reel): number {
   const steps = there.slice(1).map(({ source }, i) => source - there[i].source);
-  return steps.sort((a, b) => a - b)[steps.length >> 1] || 1;
+  // A slowed reel shows most frames more than once.
+  const moving = steps.filter((step) => step !== 0);
+  return moving.length > 0 ? percentile(moving, 0.5) : 1;
 }
 
 function rising(numbers: ReadonlySet<number>): number[] {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { seeded } from '../../testing/seeded.js';
 import type { Reel } from '../../timing/index.js';
-import { createMovementFinder, type Look, type Looks, measureJoint, planJoint } from './index.js';
+import { makeLoop, PLAIN_LOOP } from '../loop-reel.js';
+import { closedReel, createMovementFinder, type Look, type Looks, measureJoint, planJoint } from './index.js';
 
 const SIZE = { width: 160, height: 90 };
 const HALF = { width: 80, height: 45 };
@@ -315,6 +316,22 @@ describe('the plan of a joint', () => {
         expect([second - first, third - second]).toEqual([step, step]);
       }
     }
+  });
+
+  it('goes the way of a slowed reel, which shows most frames more than once', () => {
+    const slowed: Reel = Array.from({ length: 30 }, (_, i) => ({
+      source: 60 - Math.floor(i / 3),
+      delayCs: 4,
+    }));
+    for (const [first, second] of plan(slowed).natural.flat()) expect(second - first).toBe(-1);
+  });
+
+  it('is of one round of a loop that is repeated, and knows where that turns', () => {
+    const times = { starts: Array.from({ length: 40 }, (_, i) => i / 25), duration: 1.6 };
+    const made = (join: (typeof PLAIN_LOOP)['join']) =>
+      closedReel(makeLoop(times, { start: 5, end: 15 }, 'source', 1, { ...PLAIN_LOOP, join, repeats: 3 }));
+    expect(made({ kind: 'cut' })).toMatchObject({ round: { length: 10 }, turn: null });
+    expect(made({ kind: 'there-and-back' })).toMatchObject({ round: { length: 18 }, turn: 9 });
   });
 
   it('learns nothing from frames that are mixed', () => {

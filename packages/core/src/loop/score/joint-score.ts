@@ -1,4 +1,5 @@
 import type { Size } from '../../pixels/index.js';
+import { percentile } from '../percentile.js';
 import { type Blocks, blockMeans, meanOfLargest } from './blocks.js';
 import { ghostsOf } from './ghosts.js';
 import { type ClosedReel, type JointPlan, planJoint } from './joint-plan.js';
@@ -42,7 +43,7 @@ const RESTS_FROM = 2;
 /**
  * How well a reel closes, whatever closes it, on pictures of about 160 px.
  * @param weights how much each pixel of a look counts, 0–1: what lies outside the crop or does not move counts 0.
- * @returns null where frames that are needed are not at hand.
+ * @returns null where frames that are needed are not at hand, or the take has no three frames to learn from.
  */
 export function measureJoint(
   looks: Looks,
@@ -71,7 +72,8 @@ function stepsOf(
   own: OwnChange,
 ): { readonly jump: Blocks; readonly bend: Blocks } {
   const frameAt = (place: number) => shown.get(place % plan.count) as ShownFrame;
-  const along = <Frames extends readonly number[]>(frames: Frames): Movement[] => {
+  /** From each of some frames to the next; none where one is not at hand, or a cut lies between them. */
+  const along = (frames: readonly number[]): Movement[] => {
     const there = frames.map((frame) => looks.at(frame));
     const moves = there.slice(1).map((next, i) => {
       const before = there[i];
@@ -93,7 +95,10 @@ function stepsOf(
       jump[b] = Math.max(jump[b], Math.sqrt(Math.max(0, beyond)) / hidden);
     }
   }
-  const usual = median(plan.steps.map((step) => frameAt(step).seconds));
+  const usual = percentile(
+    plan.steps.map((step) => frameAt(step).seconds),
+    0.5,
+  );
   for (const [i, step] of plan.steps.entries()) {
     const before = movements.get((step + plan.count - 1) % plan.count);
     if (!before || frameAt(step).seconds > RESTS_FROM * usual) continue;
@@ -158,8 +163,4 @@ function inPlaces(
   const shares = blockMeans(weights, size, side).values;
   const all = values.map((value, b) => value * Math.sqrt(shares[b]));
   return { all, counted: all.filter((_, b) => shares[b] > LEAST_WEIGHT) };
-}
-
-function median(values: readonly number[]): number {
-  return [...values].sort((a, b) => a - b)[values.length >> 1];
 }

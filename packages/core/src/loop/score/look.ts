@@ -1,4 +1,4 @@
-import { type LumaPicture, lumaOf } from '../../motion/index.js';
+import { CHROMA_SCALE, type LumaPicture, lumaOf } from '../../motion/index.js';
 import { type Size, sizeWithin } from '../../pixels/index.js';
 
 /** Side of the pictures that joints are judged on: the longer one, px. */
@@ -48,8 +48,8 @@ export function writeLook(rgba: Uint8Array, size: Size, out: Uint8Array): void {
     for (let x = 0; x < size.width; x++, p++) {
       out[p] = Math.round(values[p]);
       const q = row + (x >> 1);
-      blue[q] += 0.564 * (rgba[4 * p + 2] - values[p]);
-      red[q] += 0.713 * (rgba[4 * p] - values[p]);
+      blue[q] += CHROMA_SCALE.blue * (rgba[4 * p + 2] - values[p]);
+      red[q] += CHROMA_SCALE.red * (rgba[4 * p] - values[p]);
       covered[q]++;
     }
   }

@@ -95,14 +95,12 @@ function squaresBetween({ luma: a }: Look, { luma: b }: Look): Blocks {
 
 /** How much the movement of each block changes from one step to the next, px, where something is to be seen. */
 export function changeOfMovement(one: Movement, next: Movement): Blocks {
-  const [a, b] = [one.flow, next.flow];
-  const change = lengths(
-    a.u.length,
-    (p) => a.u[p] - b.u[p],
-    (p) => a.v[p] - b.v[p],
-  );
+  const change = distances({
+    u: one.flow.u.map((across, p) => across - next.flow.u[p]),
+    v: one.flow.v.map((down, p) => down - next.flow.v[p]),
+  });
   const trust = one.trust.map((value, p) => value * next.trust[p]);
-  return trustedMeans(change, trust, a);
+  return trustedMeans(change, trust, one.flow);
 }
 
 /** How far each block moves, px, where something is to be seen. */
@@ -110,20 +108,9 @@ export function speedOf({ flow, trust }: Movement): Blocks {
   return trustedMeans(distances(flow), trust, flow);
 }
 
-/** How far each pixel moves, px. */
-export function distances({ u, v }: FlowField): Float32Array {
-  return lengths(
-    u.length,
-    (p) => u[p],
-    (p) => v[p],
-  );
-}
-
-/** Roots of sums of squares: several times as fast as Math.hypot, whose care for huge numbers is not needed here. */
-function lengths(count: number, across: (p: number) => number, down: (p: number) => number): Float32Array {
-  const out = new Float32Array(count);
-  for (let p = 0; p < count; p++) out[p] = Math.sqrt(across(p) ** 2 + down(p) ** 2);
-  return out;
+/** How far each pixel moves, px. Math.hypot, with its care for huge numbers, takes several times as long. */
+export function distances({ u, v }: Pick<FlowField, 'u' | 'v'>): Float32Array {
+  return u.map((across, p) => Math.sqrt(across * across + v[p] * v[p]));
 }
 
 function trustedMeans(plane: Float32Array, trust: Float32Array, size: Size): Blocks {

@@ -1,5 +1,6 @@
 import { boxMean } from '../../pixels/index.js';
-import { type Blocks, blockMeans, quantile } from './blocks.js';
+import { percentile } from '../percentile.js';
+import { type Blocks, blockMeans } from './blocks.js';
 import { energyBetween } from './gradient-energy.js';
 import type { Look } from './look.js';
 import { changeOfMovement, type Movement, type MovementFinder, STEP_BLOCK, speedOf } from './movement.js';
@@ -45,11 +46,11 @@ export function ownChange(finder: MovementFinder, moments: readonly Moment[]): O
   }));
   const missedOf = ({ missed }: Movement) => mean(missed.values);
   const totals = looks.map(({ moves }) => Math.max(...moves.map(missedOf)));
-  const most = UNUSUAL.times * quantile(totals, USUAL) + UNUSUAL.more;
+  const most = UNUSUAL.times * percentile(totals, USUAL) + UNUSUAL.more;
   const steady = looks.filter((_, i) => totals[i] <= most);
   const moves = steady.flatMap((look) => look.moves);
   const noises = steady.map(({ moment }) => noiseOf(moment));
-  const noise = quantile(noises, 0.25);
+  const noise = percentile(noises, 0.25);
   return {
     gradients: gradientsOf(moves),
     unexplained: mostlyBelow(moves.map(({ missed }) => missed)),
@@ -64,7 +65,7 @@ export function ownChange(finder: MovementFinder, moments: readonly Moment[]): O
 /** Second differences of the stillest blocks. The weights 1, −2, 1 make a variance six times as large, a difference makes it two. */
 function noiseOf([{ luma: a }, { luma: b }, { luma: c }]: Moment): number {
   const bends = b.values.map((value, p) => (a.values[p] - 2 * value + c.values[p]) ** 2);
-  return quantile(blockMeans(bends, b, STEP_BLOCK).values, 0.1) / 3;
+  return percentile(blockMeans(bends, b, STEP_BLOCK).values, 0.1) / 3;
 }
 
 /**
@@ -75,7 +76,7 @@ function gradientsOf(moves: readonly Movement[]): Blocks {
   const energies = moves.map(({ from, led }) => energyBetween(led, from, GHOST_BLOCK));
   const [{ columns, rows }] = energies;
   const usual = Float32Array.from({ length: columns * rows }, (_, b) =>
-    quantile(
+    percentile(
       energies.map(({ values }) => values[b]),
       USUAL,
     ),
@@ -86,7 +87,7 @@ function gradientsOf(moves: readonly Movement[]): Blocks {
 /** What each block stays below at most moments. The largest alone would let one passing thing hide what comes after it. */
 function mostlyBelow(blocks: readonly Blocks[]): Float32Array {
   return blocks[0].values.map((_, b) =>
-    quantile(
+    percentile(
       blocks.map(({ values }) => values[b]),
       MOSTLY,
     ),

@@ -1,7 +1,7 @@
 import { boxMean, type PixelFrame, type Size, sizeWithin } from '../../pixels/index.js';
 import { type LumaPicture, lumaOf } from '../luma-picture.js';
 import { createFlowFinder, flowPicture } from './find-flow.js';
-import { type FlowField, resizedField } from './flow-field.js';
+import { type FlowField, resizedField, stillField } from './flow-field.js';
 import { leadFrames } from './lead-frames.js';
 import { flowAtMoment, misfit } from './moment.js';
 
@@ -46,13 +46,7 @@ export function createInBetween(size: Size): InBetween {
 function helpingFlow(a: LumaPicture, b: LumaPicture, flow: FlowField, moment: number): FlowField {
   const { width, height } = flow;
   const led = misfit(a, b, flow, moment, JUDGED_RADIUS);
-  const still = misfit(
-    a,
-    b,
-    { ...flow, u: flow.u.map(() => 0), v: flow.v.map(() => 0) },
-    moment,
-    JUDGED_RADIUS,
-  );
+  const still = misfit(a, b, stillField(flow), moment, JUDGED_RADIUS);
   const kept = boxMean(
     led.map((left, p) => 1 - smoothstep(...HELPS, (left + UNSEEN) / (still[p] + UNSEEN))),
     flow,

@@ -1,10 +1,9 @@
-import { createFrame, type PixelFrame } from '../../pixels/index.js';
+import { createFrame, cubicKernel, type PixelFrame } from '../../pixels/index.js';
 import type { FlowField } from './flow-field.js';
 
 /**
  * Two frames led to a moment between them and mixed: (1 − t) a(x − t v) + t b(x + (1 − t) v), by cubic convolution,
  * the border repeated; weighted by alpha, so that what is clear brings no colour in.
- * Source: Keys, "Cubic convolution interpolation for digital image processing", 1981, a = −0.5.
  * @param flow as it lies at the moment, of the frames' size.
  * @param moment t, 0–1.
  */
@@ -71,8 +70,5 @@ function cubicSampler({ width, height, rgba }: PixelFrame) {
 
 /** Weights of the four samples around a place between the second and the third. */
 function writeWeights(t: number, out: Float64Array): void {
-  out[0] = ((-0.5 * t + 1) * t - 0.5) * t;
-  out[1] = (1.5 * t - 2.5) * t * t + 1;
-  out[2] = ((-1.5 * t + 2) * t + 0.5) * t;
-  out[3] = (0.5 * t - 0.5) * t * t;
+  for (let i = 0; i < 4; i++) out[i] = cubicKernel(i - 1 - t);
 }
