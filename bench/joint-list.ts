@@ -1,8 +1,4 @@
-import type { JoinSettings } from '../packages/core/src/loop/index.js';
-
-/** How a joint looked to somebody who saw five frames over it and a slice. */
-export const VERDICTS = ['plain', 'noticed', 'hardly', 'unnoticed'] as const;
-export type Verdict = (typeof VERDICTS)[number];
+import type { JoinSettings, SeamVerdict } from '@muted-pond/core/loop';
 
 /** A joint on a take, and the verdict on it, which was written down before it was scored. */
 export interface SeenJoint {
@@ -12,7 +8,8 @@ export interface SeenJoint {
   readonly length: number;
   readonly every: number;
   readonly join: JoinSettings;
-  readonly verdict: Verdict;
+  /** How it looked to somebody who saw five frames over it and a slice. */
+  readonly verdict: SeamVerdict;
 }
 
 /** Those at even places are for fitting constants, the others for testing them. */

@@ -4,25 +4,21 @@ import {
   type JointScore,
   type Look,
   type Looks,
-  lookBytes,
-  lookSize,
   makeLoop,
   measureJoint,
   PLAIN_LOOP,
-  readLook,
-  writeLook,
-} from '../packages/core/src/loop/index.js';
-import { createResizer, type PixelFrame } from '../packages/core/src/pixels/index.js';
+  SEAM_VERDICTS,
+  seamVerdict,
+} from '@muted-pond/core/loop';
 import { filmedTake, isFilmed } from './filmed-takes.js';
-import { SEEN_JOINTS, type SeenJoint, VERDICTS, type Verdict } from './joint-list.js';
+import { SEEN_JOINTS, type SeenJoint } from './joint-list.js';
 import { drawnJointTake } from './joint-takes.js';
+import { looksOf } from './looks.js';
 import { type BenchRow, printTable } from './table.js';
 
 const FILMED_SIZE = { width: 160, height: 120 };
 /** All are judged as if they were filmed at so many frames a second. */
 const RATE = 25;
-/** The lowest score of each verdict but the first. */
-const FROM: readonly number[] = [50, 75, 90];
 const SCORE_MS = 400;
 const TIMED_RUNS = 7;
 const WANTED = { near: 0.9, rank: 0.85 };
@@ -65,16 +61,6 @@ function looksOfTake(root: string, name: string): readonly Look[] | null {
   return frames && looksOf(frames);
 }
 
-function looksOf(frames: readonly PixelFrame[]): Look[] {
-  const size = lookSize(frames[0]);
-  const resizer = createResizer(frames[0], size);
-  return frames.map((frame) => {
-    const bytes = new Uint8Array(lookBytes(size));
-    writeLook(resizer.resize(frame).rgba, size, bytes);
-    return readLook(bytes, size);
-  });
-}
-
 function scoreJoint(frames: readonly Look[], { start, length, every, join: how }: SeenJoint): JointScore {
   const times = { starts: frames.map((_, i) => i / RATE), duration: frames.length / RATE };
   const span = { start, end: start + length * every };
@@ -104,10 +90,6 @@ function timeRow(root: string): BenchRow {
   };
 }
 
-function verdictOf({ score }: JointScore): Verdict {
-  return VERDICTS[FROM.filter((from) => score >= from).length];
-}
-
 function printJoint(joint: SeenJoint, score: JointScore): void {
   const { take, start, length, join: how } = joint;
   const { jump, bend, ghost } = score.figures;
@@ -116,7 +98,7 @@ function printJoint(joint: SeenJoint, score: JointScore): void {
     [
       `${take} ${start}+${length} ${how.kind}${frames}`.padEnd(44),
       `jump ${jump.toFixed(1)} bend ${bend.toFixed(1)} ghost ${ghost.toFixed(1)}`.padEnd(32),
-      `${score.score.toFixed(0).padStart(3)} ${verdictOf(score).padEnd(10)} seen: ${joint.verdict}`,
+      `${score.score.toFixed(0).padStart(3)} ${seamVerdict(score.score).padEnd(10)} seen: ${joint.verdict}`,
       `${distance({ joint, score })}`.padStart(4),
     ].join(' '),
   );
@@ -124,7 +106,7 @@ function printJoint(joint: SeenJoint, score: JointScore): void {
 
 /** How many words too kind the score is; less than 0: too strict. */
 function distance({ joint, score }: Scored): number {
-  return VERDICTS.indexOf(verdictOf(score)) - VERDICTS.indexOf(joint.verdict);
+  return SEAM_VERDICTS.indexOf(seamVerdict(score.score)) - SEAM_VERDICTS.indexOf(joint.verdict);
 }
 
 function rowsOf(which: string, scored: readonly Scored[]): BenchRow[] {
@@ -132,7 +114,7 @@ function rowsOf(which: string, scored: readonly Scored[]): BenchRow[] {
   const near = off.filter((words) => Math.abs(words) <= 1).length / scored.length;
   const kind = off.filter((words) => words >= 2).length;
   const same = off.filter((words) => words === 0).length;
-  const verdicts = scored.map(({ joint }) => VERDICTS.indexOf(joint.verdict));
+  const verdicts = scored.map(({ joint }) => SEAM_VERDICTS.indexOf(joint.verdict));
   const rank = rankCorrelation(
     scored.map(({ score }) => score.score),
     verdicts,

@@ -151,6 +151,8 @@ async function searchMs(page: Page, file: string): Promise<{ ms: number; first: 
   await page.getByRole('link', { name: 'Loop' }).click();
   const seam = page.getByTestId('seam');
   await seam.waitFor({ timeout: 120_000 });
+  // In their last order, once all are measured.
+  await page.waitForFunction(() => !document.querySelector('[aria-label="being measured"]'));
   const ms = Number(await seam.getAttribute('data-search-ms'));
   const first = page.getByRole('list', { name: 'Places to join' }).locator('strong').first();
   return { ms, first: (await first.textContent()) ?? '' };

@@ -3,6 +3,7 @@ import {
   createSeamField,
   type JoinKind,
   type JoinSettings,
+  measureReelSeam,
   PLAIN_LOOP,
   searchSeams,
   WOVEN_ROOM,
@@ -33,6 +34,7 @@ import {
   putFrame,
   STILL,
 } from '@muted-pond/core/weave';
+import { measuredFrames } from './looks.js';
 
 /** A take, steadied and evened as a woven recipe has it done, and looked at cell by cell. */
 export interface BenchTake {
@@ -103,8 +105,6 @@ export async function wovenReel(take: BenchTake, length: number, liveliness = 16
   await run.read(take.frames.map((_, i) => i));
   const frames = made.reel.map((_, place) => run.show(place, true));
   const { weave } = part;
-  const shownAt = (place: number, cell: number) =>
-    weave.starts[cell] === STILL ? take.frames.length : cellFrames(weave, cell, place).frame;
   const kept = frames.map((frame, place) =>
     sharpness(
       frame,
@@ -124,29 +124,29 @@ export async function wovenReel(take: BenchTake, length: number, liveliness = 16
   return {
     words: `woven, ${Math.round(100 * part.moving)} % moves`,
     frames,
-    joint: figures(take, frames, shownAt),
+    joint: figures(take, frames),
     sharp: lowest(kept.flat()),
     part,
   };
 }
 
 /** The joint that the product would advise for a length: where it starts, and over how many frames it melts. */
-export function advisedReel(
+export async function advisedReel(
   take: BenchTake,
   length: number,
   kinds: readonly JoinKind[] = ['cut', 'crossfade'],
-): MeasuredReel {
+): Promise<MeasuredReel> {
   const { frames, plan } = take;
   const field = createSeamField(signaturesOf(frames));
   const most = frames.length;
   const seams = searchSeams(field, { from: 0, to: most, shortest: length, longest: length, most: 20 });
   const best = seams.filter(({ start }) => start >= 12)[0] ?? seams[0];
   const { times } = plan.take;
-  const advice = adviseJoin(
-    field,
-    0,
+  const measured = measuredFrames(frames);
+  const advice = await adviseJoin(
     { times, span: { start: best.start, end: best.end }, rate: 'source', every: 1 },
     PLAIN_LOOP,
+    async (loop) => (await measureReelSeam(measured, loop))?.score ?? 0,
     kinds,
   );
   return crossfaded(take, best.start, length, framesOf(advice.join));
@@ -165,7 +165,6 @@ export function crossfaded(take: BenchTake, start: number, length: number, melt:
       ? take.frames[start + t]
       : mixFrames([take.frames[start + t], take.frames[start + t - length]], [1 - share, share]),
   );
-  const shownAt = (place: number) => (shares[place] > 0.5 ? start + place - length : start + place);
   const kept = frames.map((frame, t) =>
     sharpness(
       frame,
@@ -179,19 +178,15 @@ export function crossfaded(take: BenchTake, start: number, length: number, melt:
   return {
     words: melt === 0 ? 'cut' : `crossfade over ${melt}`,
     frames,
-    joint: figures(take, frames, shownAt),
+    joint: figures(take, frames),
     sharp: lowest(kept.flat()),
   };
 }
 
-function figures(
-  take: BenchTake,
-  frames: readonly PixelFrame[],
-  shown: (place: number, cell: number) => number,
-) {
+function figures(take: BenchTake, frames: readonly PixelFrame[]) {
   const planes = createPlanes(frames[0], frames.length);
   for (const [i, frame] of frames.entries()) putFrame(planes, i, frame);
-  return jointFigures(take.looked.take, planes, shown);
+  return jointFigures(take.looked.take, planes);
 }
 
 function signaturesOf(frames: readonly PixelFrame[]): Uint8Array {

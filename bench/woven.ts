@@ -7,6 +7,7 @@ import {
   GOOD_WEAVE,
   lookAtCells,
   makeWeave,
+  measureWeave,
   putFrame,
   tablesOf,
   weaveFigures,
@@ -32,30 +33,30 @@ export async function benchWoven(root: string): Promise<void> {
   const open = async (name: string) => openBenchTake(decodeFrames(footage(name), FRAMES));
   const lantern = await open('lantern.mp4');
   printTable('woven: lantern', [
-    ...pairRows('lantern off its period, 60 of 72', lantern, 60, await wovenReel(lantern, 60), {
+    ...(await pairRows('lantern off its period, 60 of 72', lantern, 60, await wovenReel(lantern, 60), {
       step: 1.35,
       sharp: SHARP,
       isOffPeriod: true,
-    }),
-    ...periodRows('lantern on its period, 72', lantern, 72, await wovenReel(lantern, 72)),
+    })),
+    ...(await periodRows('lantern on its period, 72', lantern, 72, await wovenReel(lantern, 72))),
   ]);
   const kettle = await open('kettle.mov');
   const best = bestLength(kettle);
   printTable('woven: kettle', [
-    ...pairRows('kettle, 74', kettle, 74, await wovenReel(kettle, 74), { step: 1.25, sharp: 0.995 }),
-    ...pairRows(`kettle, best length ${best}`, kettle, best, await wovenReel(kettle, best), {
+    ...(await pairRows('kettle, 74', kettle, 74, await wovenReel(kettle, 74), { step: 1.25, sharp: 0.995 })),
+    ...(await pairRows(`kettle, best length ${best}`, kettle, best, await wovenReel(kettle, best), {
       step: 1.25,
       sharp: 0.995,
-    }),
+    })),
   ]);
   const koi = await open('koi.webm');
   printTable('woven: koi', [
-    ...periodRows('koi on its period, 90', koi, 90, await wovenReel(koi, 90)),
-    ...pairRows('koi off its period, 60', koi, 60, await wovenReel(koi, 60), {
+    ...(await periodRows('koi on its period, 90', koi, 90, await wovenReel(koi, 90))),
+    ...(await pairRows('koi off its period, 60', koi, 60, await wovenReel(koi, 60), {
       step: 1.35,
       sharp: SHARP,
       isOffPeriod: true,
-    }),
+    })),
   ]);
   printTable('woven: cells of 4 px', await fineRows(kettle, 74));
   printTable('woven: time, 480 × 270, 200 frames', timeRows(lantern));
@@ -74,7 +75,7 @@ export async function calibrateWoven(): Promise<void> {
       rows.push({ what: name, figure: made.message, wanted: '', reached: null });
       continue;
     }
-    const other = advisedReel(take, length);
+    const other = await advisedReel(take, length);
     const { energy, moving } = made.part as NonNullable<MeasuredReel['part']>;
     const band = energy < GOOD_WEAVE ? 'good' : energy < FAIR_WEAVE ? 'fair' : 'not first';
     // As good as what is advised without, or good by itself.
@@ -92,8 +93,8 @@ export async function calibrateWoven(): Promise<void> {
   printTable('woven: calibration', rows);
 }
 
-function figuresOf({ sharp, joint }: MeasuredReel): string {
-  return `sharp ${sharp.toFixed(2)}, step ${joint.step.toFixed(2)}, bend ${joint.bend.toFixed(2)}, score ${joint.score.toFixed(0)}`;
+function figuresOf({ sharp, joint, part }: MeasuredReel): string {
+  return `sharp ${sharp.toFixed(2)}, step ${joint.step.toFixed(2)}, bend ${joint.bend.toFixed(2)}${part ? `, seam ${part.seam.score.toFixed(0)}` : ''}`;
 }
 
 function bestLength({ looked }: BenchTake, shortest = 50, longest = 110): number {
@@ -108,14 +109,14 @@ interface Wanted {
   readonly isOffPeriod?: boolean;
 }
 
-function pairRows(
+async function pairRows(
   what: string,
   take: BenchTake,
   length: number,
   made: MeasuredReel,
   { step, sharp, isOffPeriod }: Wanted,
-): BenchRow[] {
-  const other = advisedReel(take, length);
+): Promise<BenchRow[]> {
+  const other = await advisedReel(take, length);
   const { energy } = made.part as NonNullable<MeasuredReel['part']>;
   const isFirst = energy < GOOD_WEAVE;
   const isLetOff = isOffPeriod === true && !isFirst;
@@ -140,8 +141,13 @@ function pairRows(
 }
 
 /** Where a cut is good, a weave must be no worse. */
-function periodRows(what: string, take: BenchTake, length: number, made: MeasuredReel): BenchRow[] {
-  const cut = advisedReel(take, length, ['cut']);
+async function periodRows(
+  what: string,
+  take: BenchTake,
+  length: number,
+  made: MeasuredReel,
+): Promise<BenchRow[]> {
+  const cut = await advisedReel(take, length, ['cut']);
   return (['step', 'bend', 'blockStep'] as const).map((name) => ({
     what: `${what}: ${name} (cut: ${cut.joint[name].toFixed(2)})`,
     figure: made.joint[name].toFixed(2),
@@ -160,7 +166,8 @@ async function fineRows({ looked }: BenchTake, length: number): Promise<BenchRow
     if (!tables) throw new Error('The take is too short.');
     const { weave, moving } = makeWeave(take, tables, { liveliness: 16, decided: null }, 0, '');
     const ms = performance.now() - from;
-    const { step, bend, score } = weaveFigures(take, weave);
+    const { step, bend } = weaveFigures(take, weave);
+    const { score } = measureWeave(take, weave, 1 / 25);
     return {
       what: `kettle, ${length}, cells of ${cell} px`,
       figure: `${ms.toFixed(0)} ms, ${Math.round(100 * moving)} % moves, step ${step.toFixed(2)}, bend ${bend.toFixed(2)}, score ${score.toFixed(0)}`,

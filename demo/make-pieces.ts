@@ -13,7 +13,11 @@ import {
   createSeamField,
   findSeams,
   type LoopLength,
+  type LoopReel,
+  lookSize,
+  lookWeights,
   measureReelSeam,
+  type Places,
   type SeamField,
 } from '@muted-pond/core/loop';
 import { alignSignatures, SIGNATURE_BYTES, SIGNATURE_SIZE } from '@muted-pond/core/motion';
@@ -37,12 +41,20 @@ import {
   type Ripple,
   resizeMask,
 } from '@muted-pond/core/still';
-import type { FrameTimes } from '@muted-pond/core/timing';
-import { adviseWeave, type MakingFile, mapFootage, sourceFile } from '../packages/server/src/making/index.js';
-import { encodeGreyPng, probeHere, readSignatures } from '../packages/server/src/media/index.js';
+import type { Span } from '@muted-pond/core/timing';
+import {
+  adviseWeave,
+  type MakingFile,
+  mapFootage,
+  openMeasuredTake,
+  sourceFile,
+} from '../packages/server/src/making/index.js';
+import { encodeGreyPng, probeHere, readSmall } from '../packages/server/src/media/index.js';
 
 const HERE = fileURLToPath(new URL('.', import.meta.url));
 const OUT = join(HERE, 'pieces');
+/** Spans between moments at rest of which the joint is measured. */
+const MEASURED_TURNS = 24;
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
 
 /** A piece of the demo shelf: its files and masks by their names, and its recipe. */
@@ -63,7 +75,7 @@ async function signaturesOf(file: MakingFile): Promise<Uint8Array> {
   const count = file.facts.ticks.length;
   const signatures = new Uint8Array(count * SIGNATURE_BYTES);
   const frames = Array.from({ length: count }, (_, frame) => frame);
-  for await (const { frame, signature } of readSignatures({ ...file, frames })) {
+  for await (const { frame, signature } of readSmall({ ...file, frames })) {
     signatures.set(signature, frame * SIGNATURE_BYTES);
   }
   return signatures;
@@ -102,22 +114,40 @@ const told = (name: string, what: string) => process.stdout.write(`${name}: ${wh
 /** The best place to join, by the join that is advised there. */
 async function looped(file: MakingFile, base: Recipe, length: LoopLength): Promise<Recipe> {
   const field = createSeamField(alignSignatures(await signaturesOf(file)), { part: WHOLE, moving: null });
-  return loopIn(file.name, field, sourceFile(file).times, base, length);
+  return loopIn(file, field, null, base, length);
 }
 
-function loopIn(name: string, field: SeamField, times: FrameTimes, base: Recipe, length: LoopLength): Recipe {
+async function loopIn(
+  file: MakingFile,
+  field: SeamField,
+  moving: Places | null,
+  base: Recipe,
+  length: LoopLength,
+): Promise<Recipe> {
+  const { times } = sourceFile(file);
   const whole = { start: 0, end: times.starts.length };
+  const scoreOf = seamsOf(file, moving);
   let best: { recipe: Recipe; score: number } | null = null;
   for (const { start, end } of findSeams(field, whole, times, whole, length)) {
-    const take = { times, span: { start, end }, rate: base.weigh.frameRate, every: 1 };
-    const { join: way, score } = adviseJoin(field, 0, take, base.loop);
+    const pace = { times, span: { start, end }, rate: base.weigh.frameRate, every: 1 };
+    const { join: way, score } = await adviseJoin(pace, base.loop, scoreOf);
     const recipe = { ...base, span: { start, end }, loop: { ...base.loop, join: way } };
     if (!best || score > best.score + 0.5) best = { recipe, score };
   }
-  if (!best) throw new Error(`${name} has no loop of that length.`);
+  if (!best) throw new Error(`${file.name} has no loop of that length.`);
   const { recipe, score } = best;
-  told(name, `${recipe.span.start}–${recipe.span.end}, ${recipe.loop.join.kind}, seam ${score.toFixed(0)}`);
+  told(
+    file.name,
+    `${recipe.span.start}–${recipe.span.end}, ${recipe.loop.join.kind}, seam ${score.toFixed(0)}`,
+  );
   return recipe;
+}
+
+/** How unnoticeable the joints of a file are. */
+function seamsOf(file: MakingFile, moving: Places | null): (loop: LoopReel) => Promise<number> {
+  const take = openMeasuredTake(file, []);
+  const weights = lookWeights(lookSize(file.facts), WHOLE, moving);
+  return async (loop) => (await measureReelSeam(take, loop, weights))?.score ?? 0;
 }
 
 /** There and back between two moments at rest. */
@@ -125,15 +155,21 @@ async function swinging(file: MakingFile, base: Recipe, length: LoopLength): Pro
   const { times } = sourceFile(file);
   const field = createSeamField(alignSignatures(await signaturesOf(file)), { part: WHOLE, moving: null });
   const perSecond = times.starts.length / times.duration;
-  let best: { recipe: Recipe; score: number } | null = null;
+  const spans: { span: Span; turning: number }[] = [];
   for (let start = 0; start < times.starts.length - 2; start++) {
     for (let frames = Math.round(length.min * perSecond); frames <= length.max * perSecond; frames++) {
-      const span = { start, end: start + frames };
-      if (span.end > times.starts.length) break;
-      const recipe: Recipe = { ...base, span, loop: { ...base.loop, join: { kind: 'there-and-back' } } };
-      const { score } = measureReelSeam(field, 0, loopOf(recipe, { times }), recipe.loop);
-      if (!best || score > best.score) best = { recipe, score };
+      const end = start + frames;
+      if (end > times.starts.length) break;
+      const turning = Math.max(field.squared(start, start + 1), field.squared(end - 2, end - 1));
+      spans.push({ span: { start, end }, turning });
     }
+  }
+  const scoreOf = seamsOf(file, null);
+  let best: { recipe: Recipe; score: number } | null = null;
+  for (const { span } of spans.sort((a, b) => a.turning - b.turning).slice(0, MEASURED_TURNS)) {
+    const recipe: Recipe = { ...base, span, loop: { ...base.loop, join: { kind: 'there-and-back' } } };
+    const score = await scoreOf(loopOf(recipe, { times }));
+    if (!best || score > best.score) best = { recipe, score };
   }
   if (!best) throw new Error(`${file.name} is too short.`);
   told(
@@ -165,7 +201,7 @@ async function cinemagraph(
   if (!mask) throw new Error(`Nothing moves there in ${file.name}.`);
   const moving = resizeMask(mask, SIGNATURE_SIZE).values;
   const field = createSeamField(signatures, { part: WHOLE, moving });
-  const recipe = loopIn(file.name, field, times, base, length);
+  const recipe = await loopIn(file, field, { ...SIGNATURE_SIZE, values: moving }, base, length);
   const shown = Array.from({ length: recipe.span.end - recipe.span.start }, (_, i) => recipe.span.start + i);
   const plate = choosePlate(signatures, moving, shown, shown, recipe.span.start)?.best.frame;
   const png = await encodeGreyPng(mask.values, mask);

@@ -29,7 +29,7 @@ test('a kettle that never comes back is woven on advice, the curtain is held by 
   await expect(page.getByRole('radio', { name: 'Woven' })).toBeChecked();
   const before = await movingPercent(page);
   expect(before).toBeGreaterThan(15);
-  await expect(page.getByTestId('seam')).toContainText('largest step');
+  await expect(page.getByTestId('seam')).toContainText('seam score');
 
   // Less moves, and as much again.
   const slider = page.getByLabel('How much moves, number');

@@ -80,7 +80,7 @@ describe('weaving on the server', () => {
     expect(at(40, 48)).not.toBe(STILL);
     expect(at(150, 48)).not.toBe(STILL);
     expect(at(96, 4)).toBe(STILL);
-    expect(part.joint.score).toBeGreaterThan(85);
+    expect(part.seam.score).toBeGreaterThan(85);
     expect(cached()).not.toEqual([]);
     const again = await app.ask<WeavingView>('POST', `pieces/${piece.id}/weaving`, { recipe });
     expect(again.body).toMatchObject({ state: 'done', key: view.key });

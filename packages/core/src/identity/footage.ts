@@ -16,9 +16,11 @@ export const OF_FOOTAGE = {
   /** The strip's first look. */
   strip: { name: 'strip', version: 1 },
   /** What happens from each frame to the next. */
-  activity: { name: 'activity', version: 1 },
+  activity: { name: 'activity', version: 2 },
   /** Frames as a few numbers, to be compared. */
-  signatures: { name: 'signatures', version: 1 },
+  signatures: { name: 'signatures', version: 2 },
+  /** Frames in small, on which joints are judged. */
+  looks: { name: 'looks', version: 1 },
   /** Where a stretch moves. */
   motion: { name: 'motion', version: 1 },
 } as const satisfies Record<string, Derivation>;

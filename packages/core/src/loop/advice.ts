@@ -7,14 +7,20 @@ import {
   type JoinSettings,
   PLAIN_CUT,
 } from './joins/index.js';
-import { type LoopSettings, makeLoop } from './loop-reel.js';
-import { measureReelSeam } from './reel-seam.js';
-import type { SeamField } from './seam-field.js';
+import { type LoopReel, type LoopSettings, makeLoop } from './loop-reel.js';
+import { GOOD_SEAM } from './score/index.js';
 
-/** From this score on a joint is not noticed. */
-export const GOOD_SEAM = 92;
-/** The order in which good joins are proposed: what changes the footage least comes first. */
-const ORDER: readonly AnyJoin['reason'][] = ['meets', 'at-rest', 'melts', 'woven'];
+/**
+ * The order in which good joins are proposed: what changes the footage least comes first. Of there and back only the
+ * turns are judged, not that steam goes back into its kettle.
+ */
+const ORDER: readonly AnyJoin['reason'][] = ['meets', 'melts', 'at-rest', 'woven'];
+
+/** A join that may be proposed, and why. */
+export interface JoinCandidate {
+  readonly join: JoinSettings;
+  readonly reason: AnyJoin['reason'];
+}
 
 /** A way to join, what it would score, and why it is proposed. */
 export interface JoinAdvice {
@@ -23,38 +29,63 @@ export interface JoinAdvice {
   readonly reason: AnyJoin['reason'] | 'best-there-is';
 }
 
+/** A span of a take, and the pace at which it is shown. */
+export interface PacedSpan {
+  readonly times: FrameTimes;
+  readonly span: Span;
+  readonly rate: number | 'source';
+  readonly every: number;
+}
+
 /**
- * Which join suits a span best: a cut where the end meets the start, there and back where the movement rests
- * at both ends, else the shortest crossfade that hides the joint, else whichever scores best.
+ * The joins that may be proposed, in the order in which they are tried.
+ * @param longest the most frames that the length of each could be.
+ * @param kinds those that may be proposed.
+ */
+export function joinCandidates(
+  longest: Readonly<Record<JoinKind, number>>,
+  kinds: readonly JoinKind[] = JOIN_KINDS,
+): JoinCandidate[] {
+  const allowed = JOINS.filter(({ kind }) => kinds.includes(kind));
+  const ordered = allowed.sort((a, b) => ORDER.indexOf(a.reason) - ORDER.indexOf(b.reason));
+  return ordered.flatMap(({ kind, reason, candidates }) =>
+    candidates(longest[kind]).map((join) => ({ join, reason })),
+  );
+}
+
+/**
+ * The first of some joins that is not noticed, else the one that scores best; null where there are none.
+ * @param scoreOf how unnoticeable it is, 0–100.
+ */
+export async function firstGoodJoin(
+  candidates: readonly JoinCandidate[],
+  scoreOf: (join: JoinSettings) => number | Promise<number>,
+): Promise<JoinAdvice | null> {
+  let best: JoinAdvice | null = null;
+  for (const { join, reason } of candidates) {
+    const score = await scoreOf(join);
+    if (score >= GOOD_SEAM) return { join, score, reason };
+    if (!best || score > best.score) best = { join, score, reason: 'best-there-is' };
+  }
+  return best;
+}
+
+/**
+ * Which join suits a span best: a cut where the end meets the start, the shortest crossfade that hides the joint, there
+ * and back where the movement rests at both ends, else whichever scores best.
+ * @param scoreOf how unnoticeable the joint of a loop is, 0–100.
  * @param kinds those that may be proposed; a cut where none of them can be.
  */
-export function adviseJoin(
-  field: SeamField,
-  first: number,
-  take: {
-    readonly times: FrameTimes;
-    readonly span: Span;
-    readonly rate: number | 'source';
-    readonly every: number;
-    /** First frames of other scenes, rising. */
-    readonly cuts?: readonly number[];
-  },
+export async function adviseJoin(
+  { times, span, rate, every }: PacedSpan,
   settings: LoopSettings,
+  scoreOf: (loop: LoopReel) => number | Promise<number>,
   kinds: readonly JoinKind[] = JOIN_KINDS,
-): JoinAdvice {
+): Promise<JoinAdvice> {
   const loopBy = (join: JoinSettings) =>
-    makeLoop(take.times, take.span, take.rate, take.every, { ...settings, join, repeats: 1 });
-  const { longest } = loopBy(settings.join);
-  let best: JoinAdvice | null = null;
-  const allowed = JOINS.filter(({ kind }) => kinds.includes(kind));
-  for (const join of allowed.sort((a, b) => ORDER.indexOf(a.reason) - ORDER.indexOf(b.reason))) {
-    for (const candidate of join.candidates(longest[join.kind])) {
-      const seamSettings = { join: candidate, reverse: settings.reverse };
-      const { score } = measureReelSeam(field, first, loopBy(candidate), seamSettings, take.cuts);
-      if (score >= GOOD_SEAM) return { join: candidate, score, reason: join.reason };
-      if (!best || score > best.score) best = { join: candidate, score, reason: 'best-there-is' };
-    }
-  }
+    makeLoop(times, span, rate, every, { ...settings, join, repeats: 1 });
+  const candidates = joinCandidates(loopBy(settings.join).longest, kinds);
+  const best = await firstGoodJoin(candidates, (join) => scoreOf(loopBy(join)));
   if (best) return best;
-  return adviseJoin(field, first, take, settings, [PLAIN_CUT.kind]);
+  return { join: PLAIN_CUT, score: await scoreOf(loopBy(PLAIN_CUT)), reason: 'best-there-is' };
 }

@@ -1,8 +1,7 @@
 import type { FrameTimes, Span } from '../timing/index.js';
-import { GOOD_SEAM } from './advice.js';
+import { type JoinCandidate, joinCandidates } from './advice.js';
 import type { LoopLength } from './find-seams.js';
-import { JOINS, type JoinSettings } from './joins/index.js';
-import type { OwnRound } from './own-round.js';
+import { JOINS, type JoinKind } from './joins/index.js';
 import type { SeamField } from './seam-field.js';
 import { seamScore } from './seam-score.js';
 import { liveliness, runningMovement, squaredJumps } from './seam-search.js';
@@ -20,8 +19,20 @@ export interface CommonRound {
   /** Length of the common round, source frames. */
   readonly frames: number;
   /** One a region, in their order. */
-  readonly regions: readonly { readonly round: OwnRound; readonly score: number }[];
+  readonly regions: readonly CommonPart[];
 }
+
+/** What one region shows in the common round. */
+export interface CommonPart {
+  readonly span: Span;
+  /** How often it goes round. */
+  readonly rounds: number;
+  /** How it may be closed, those that change the footage least first. What turns does not go round. */
+  readonly joins: readonly JoinCandidate[];
+}
+
+/** Kinds of joins that go round. */
+const GOING_ROUND = JOINS.filter((join) => !join.turns).map(({ kind }) => kind);
 
 /** How far a region may be slowed or hurried. */
 const MOST_RETIMED = 0.12;
@@ -35,8 +46,6 @@ const SHORTEST_ROUND = 0.4;
 interface Lengths {
   readonly shortest: number;
   readonly starts: Int32Array;
-  /** Levels. */
-  readonly jumps: Float32Array;
   /** 0–1, less where little moves; −1 where the take has no such length. */
   readonly scores: Float32Array;
 }
@@ -86,14 +95,14 @@ export function findCommonRound(
     frames,
     regions: parts.map((part, i) => {
       const start = known[i].starts[part.length - shortest] + first;
-      const jump = known[i].jumps[part.length - shortest];
       const reelFrames = (frames / perSecond / part.rounds) * reelRate;
       // As many frames of the reel as the footage before the stretch lasts.
       const reach = Math.min(reelFrames - 1, (start / part.length) * reelFrames);
-      const { join, score } = bestJoin(jump, regions[i].field.usualStep, Math.floor(reach));
+      const longest = Object.fromEntries(JOINS.map(({ kind }) => [kind, Math.floor(reach)]));
       return {
-        round: { span: { start, end: start + part.length }, join, rounds: part.rounds },
-        score,
+        span: { start, end: start + part.length },
+        rounds: part.rounds,
+        joins: joinCandidates(longest as Record<JoinKind, number>, GOING_ROUND),
       };
     }),
   };
@@ -134,7 +143,6 @@ function lengthsOf(
   const movement = runningMovement(field);
   const usual = movement(0, field.frames);
   const starts = new Int32Array(lags);
-  const jumps = new Float32Array(lags);
   const scores = new Float32Array(lags).fill(-1);
   for (let a = from; a < to; a++) {
     for (let lag = 0; lag < lags && a + shortest + lag <= to; lag++) {
@@ -146,27 +154,7 @@ function lengthsOf(
       if (score <= scores[lag]) continue;
       scores[lag] = score;
       starts[lag] = a;
-      jumps[lag] = jump;
     }
   }
-  return { shortest, starts, jumps, scores };
-}
-
-/**
- * The first join that hides it, those that need least first; else the last of them. What turns does not go
- * round.
- */
-function bestJoin(
-  jump: number,
-  usualStep: number,
-  longest: number,
-): { readonly join: JoinSettings; readonly score: number } {
-  const joint = { miss: () => jump, turning: () => 0, usualStep, reelStep: usualStep };
-  const tried = JOINS.filter((join) => !join.turns).flatMap((join) =>
-    join.candidates(longest).map((candidate) => ({
-      join: candidate,
-      score: join.score({ ...joint, melted: join.framesOf(candidate) }),
-    })),
-  );
-  return tried.find(({ score }) => score >= GOOD_SEAM) ?? tried[tried.length - 1];
+  return { shortest, starts, scores };
 }

@@ -1,6 +1,6 @@
 import { SIGNATURE_BYTES, signatureLuma } from '../motion/index.js';
+import { reelFrameDistance } from './frame-distance.js';
 import type { ReelItem } from './reel-edits.js';
-import { reelFrameDistance } from './reel-seam.js';
 import type { SeamField } from './seam-field.js';
 
 /** A frame that differs from the one before by less than this share of a usual step shows nearly the same. */

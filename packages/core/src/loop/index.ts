@@ -1,5 +1,12 @@
-export { adviseJoin, GOOD_SEAM, type JoinAdvice } from './advice.js';
-export { type CommonRound, findCommonRound, type Region } from './common-round.js';
+export {
+  adviseJoin,
+  firstGoodJoin,
+  type JoinAdvice,
+  type JoinCandidate,
+  joinCandidates,
+  type PacedSpan,
+} from './advice.js';
+export { type CommonPart, type CommonRound, findCommonRound, type Region } from './common-round.js';
 export { blackFrames, nearDoubles } from './find-frames.js';
 export { findSeams, type LoopLength, MOST_SEARCHED, seamWindow, USUAL_LOOP_LENGTH } from './find-seams.js';
 export {
@@ -31,7 +38,7 @@ export {
   REEL_WEAVE,
 } from './loop-reel.js';
 export { mixedWithOtherScenes } from './other-scenes.js';
-export { type OwnRound, ownReel, ownScore, ownSpeed, ownWeave } from './own-round.js';
+export { type OwnRound, ownClosedReel, ownReel, ownSpeed, ownWeave } from './own-round.js';
 export { percentile } from './percentile.js';
 export {
   type EditedReel,
@@ -42,26 +49,48 @@ export {
   type ReelItem,
   refOf,
 } from './reel-edits.js';
-export { measureReelSeam, type ReelSeam } from './reel-seam.js';
 export {
   type Blocks,
   type ClosedReel,
   closedReel,
+  createLookStore,
   createMovementFinder,
+  energyBetween,
+  GHOST_BLOCK,
+  GOOD_SEAM,
   type JointFault,
   type JointPlan,
   type JointScore,
+  judgeRound,
   type Look,
+  type LookShift,
+  type LookStore,
   type Looks,
   lookBytes,
   lookSize,
+  lookWeights,
+  type MeasuredTake,
   type MovementFinder,
+  measureClosing,
   measureJoint,
+  measureReelSeam,
+  mixtureWeight,
+  type NaturalSteps,
+  ownChange,
+  type Places,
   planJoint,
   readLook,
+  SEAM_VERDICTS,
+  type SeamVerdict,
+  type ShownFrame,
+  STEP_BLOCK,
+  seamVerdict,
+  seenGhosts,
+  shiftLook,
+  turnOf,
   writeLook,
 } from './score/index.js';
 export { createSeamField, type SeamField, type SeamPlaces } from './seam-field.js';
 export { seamScore } from './seam-score.js';
-export { type SeamCandidate, type SeamLimits, searchSeams } from './seam-search.js';
+export { rescored, type SeamCandidate, type SeamLimits, searchSeams } from './seam-search.js';
 export { FIRST_TAP, TAPS } from './taps.js';

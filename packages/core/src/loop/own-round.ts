@@ -10,7 +10,7 @@ import {
 } from '../timing/index.js';
 import { type JoinSettings, joinOf, type Woven } from './joins/index.js';
 import type { OwnStretch } from './joins/join.js';
-import { jumpBetween, type SeamField } from './seam-field.js';
+import type { ClosedReel } from './score/index.js';
 
 /**
  * The own loop of one region, whatever part of the take the rest of the reel shows. It always runs forwards.
@@ -87,32 +87,11 @@ export function ownSpeed(times: FrameTimes, round: Reel, own: OwnRound): number 
   return (oneRound * own.rounds) / shown;
 }
 
-/**
- * How unnoticeable the joint of a region's own round is, 0–100.
- * @param field distances of its places only.
- * @param first the source frame that the field's frame 0 is.
- */
-export function ownScore(
-  field: SeamField,
-  first: number,
-  times: FrameTimes,
-  round: Reel,
-  { span, join, rounds }: OwnRound,
-): number {
-  const [start, end] = [span.start - first, Math.min(span.end - first, field.frames)];
-  if (start < 0 || end - start < 2) return 0;
-  const closing = joinOf(join);
-  const stretch = stretchOf(times, span, round.length / rounds);
-  return closing.score({
-    miss: () => jumpBetween(field, start, end),
-    turning: () => {
-      const turning = Math.max(field.squared(start, start + 1), field.squared(end - 2, end - 1));
-      return Math.sqrt(Math.max(0, turning - field.noise));
-    },
-    melted: Math.min(closing.framesOf(join), stretch.mostMelted),
-    usualStep: field.usualStep,
-    reelStep: field.usualStep,
-  });
+/** One cycle of a region's own round, as it closes. @param round the reel's. */
+export function ownClosedReel(times: FrameTimes, round: Reel, own: OwnRound): ClosedReel {
+  const frames = Math.max(1, Math.round(round.length / own.rounds));
+  const reel = ownReel(times, round.slice(0, frames), { ...own, rounds: 1 });
+  return { round: reel, turn: joinOf(own.join).turns ? frames >> 1 : null };
 }
 
 /** The most frames that can melt: fewer than the round, and no more than the take has before the stretch. */

@@ -1,7 +1,6 @@
 import { type AlignedSignatures, alignSignatures, SIGNATURE_SIZE } from '../motion/index.js';
 import type { Rect } from '../pixels/index.js';
 import { percentile } from './percentile.js';
-import { FIRST_TAP, TAPS } from './taps.js';
 
 /** Frames looked at to learn what moves. */
 const MOTION_SAMPLES = 64;
@@ -219,33 +218,4 @@ function dot(values: Float32Array, a: number, b: number, length: number): number
     s3 += values[a + d + 3] * values[b + d + 3];
   }
   return s0 + s1 + s2 + s3;
-}
-
-/**
- * How unlike frame `next` is to what should follow: the distance between the footage around `start` and that
- * around `next`, filtered along both (binomial taps), noise taken out. Levels.
- * @param start the loop's first frame.
- * @param next the frame that would follow its last one; may be one past the take's end.
- */
-export function jumpBetween(field: SeamField, start: number, next: number): number {
-  let sum = 0;
-  let weight = 0;
-  for (let k = 0; k < TAPS.length; k++) {
-    const a = start + FIRST_TAP + k;
-    const b = next + FIRST_TAP + k;
-    if (a < 0 || b < 0 || a >= field.frames || b >= field.frames) continue;
-    sum += TAPS[k] * field.squared(a, b);
-    weight += TAPS[k];
-  }
-  return weight > 0 ? Math.sqrt(Math.max(0, sum / weight - field.noise)) : jumpOverEnds(field, start, next);
-}
-
-/**
- * The same where the loop is all of the take, so that no frame lies beyond either of its ends: the step from the last
- * frame to the first, less the usual step by which the footage goes on anyway.
- */
-function jumpOverEnds(field: SeamField, start: number, next: number): number {
-  const within = (frame: number) => Math.max(0, Math.min(field.frames - 1, frame));
-  const step = Math.sqrt(Math.max(0, field.squared(within(start), within(next)) - field.noise));
-  return Math.max(0, step - field.usualStep);
 }

@@ -1,15 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import { findCuts, SIGNATURE_BYTES, SIGNATURE_SIZE, signaturesIn } from '../motion/index.js';
+import { SIGNATURE_BYTES, SIGNATURE_SIZE } from '../motion/index.js';
 import { seeded } from '../testing/seeded.js';
 import {
-  adviseJoin,
   blackFrames,
   createSeamField,
   makeLoop,
-  measureReelSeam,
-  mixedWithOtherScenes,
   nearDoubles,
   PLAIN_LOOP,
+  rescored,
   type SeamLimits,
   searchSeams,
 } from './index.js';
@@ -101,34 +99,22 @@ describe('the seam search', () => {
     for (const { start, end, score } of searchSeams(field, limits(frames))) {
       if (score > 90) expect(offPeriod(end - start, 50)).toBeLessThanOrEqual(0.5);
     }
-    // At the same place, moving the other way.
-    const times = { starts: Array.from({ length: frames }, (_, i) => i / 25), duration: frames / 25 };
-    const cutAt = (end: number) =>
-      measureReelSeam(field, 0, makeLoop(times, { start: 30, end }, 25, 1, PLAIN_LOOP), PLAIN_LOOP).score;
-    expect(cutAt(70)).toBeLessThan(cutAt(80) - 30);
-  });
-
-  it('is measured where the loop is all of the take: no frame lies before its first one or behind its last', () => {
-    const wholeScore = (frames: number, ball: Scene['ball'], reverse = false) => {
-      const field = createSeamField(scene({ frames, ball }));
-      const times = { starts: Array.from({ length: frames }, (_, i) => i / 25), duration: frames / 25 };
-      const settings = { ...PLAIN_LOOP, reverse };
-      return measureReelSeam(field, 0, makeLoop(times, { start: 0, end: frames }, 25, 1, settings), settings)
-        .score;
-    };
-    for (const reverse of [false, true]) {
-      expect(wholeScore(60, round(60), reverse)).toBeGreaterThan(90);
-      // A third of the way round is missing.
-      expect(wholeScore(60, round(90), reverse)).toBeLessThan(50);
-      // The ball only goes from left to right.
-      expect(wholeScore(60, (frame) => [8 + frame * 0.8, 18], reverse)).toBeLessThan(50);
-    }
   });
 
   it('says so where there is no good cut', () => {
     const frames = 120;
     const field = createSeamField(scene({ frames, ball: (frame) => [6 + frame * 0.43, 18] }));
     for (const candidate of searchSeams(field, limits(frames))) expect(candidate.score).toBeLessThan(60);
+  });
+
+  it('orders places that were measured as it orders others', () => {
+    const found = searchSeams(createSeamField(scene({ frames: 150, ball: round(40) })), limits(150));
+    expect(found.length).toBeGreaterThan(1);
+    for (const candidate of found) {
+      expect(rescored(candidate, candidate.score)).toEqual(candidate);
+      const { score, rank } = rescored(candidate, candidate.score / 2);
+      expect([score, rank]).toEqual([candidate.score / 2, expect.closeTo(candidate.rank / 2, 6)]);
+    }
   });
 
   it('prefers a loop in which something happens to one that stands still', () => {
@@ -208,122 +194,6 @@ describe('the seam search', () => {
     const row = new Float32Array(19);
     field.squaredRow(4, 9, 19, row);
     for (let k = 0; k < 19; k++) expect(row[k]).toBeCloseTo(field.squared(4, 9 + k), 3);
-  });
-});
-
-describe('the joint of a reel', () => {
-  const frames = 140;
-  const times = { starts: Array.from({ length: frames }, (_, i) => i / 25), duration: frames / 25 };
-  const field = createSeamField(scene({ frames, ball: round(40) }));
-  const measure = (span: { start: number; end: number }, settings: Partial<typeof PLAIN_LOOP>, rate = 25) => {
-    const all = { ...PLAIN_LOOP, ...settings };
-    return measureReelSeam(field, 0, makeLoop(times, span, rate, 1, all), all);
-  };
-
-  it('is a usual step where the end meets the start, at any frame rate', () => {
-    for (const rate of [25, 12.5, 5]) {
-      const { score, jump } = measure({ start: 20, end: 60 }, {}, rate);
-      expect(score).toBeGreaterThan(95);
-      expect(jump).toBeGreaterThan(0.7);
-      expect(jump).toBeLessThan(1.3);
-    }
-  });
-
-  it('is plain to see half a turn off, and a crossfade hides it the better the longer it is', () => {
-    const span = { start: 30, end: 50 };
-    const cut = measure(span, {});
-    expect(cut.score).toBeLessThan(45);
-    expect(cut.jump).toBeGreaterThan(3);
-    const short = measure(span, { join: { kind: 'crossfade', frames: 4 } });
-    const long = measure(span, { join: { kind: 'crossfade', frames: 16 } });
-    expect(short.score).toBeGreaterThan(cut.score);
-    expect(long.score).toBeGreaterThan(short.score);
-    expect(long.jump).toBeLessThan(cut.jump / 2);
-  });
-
-  it('follows frames that are removed at the joint', () => {
-    const edits = [{ kind: 'remove', frames: [[59, 0, 1]], keepTime: false }] as const;
-    expect(measure({ start: 20, end: 60 }, { edits }).score).toBeLessThan(
-      measure({ start: 20, end: 60 }, {}).score,
-    );
-    const tooLong = measure({ start: 20, end: 63 }, {});
-    const trimmed = measure(
-      { start: 20, end: 63 },
-      {
-        edits: [
-          {
-            kind: 'remove',
-            frames: [
-              [60, 0, 1],
-              [61, 0, 1],
-              [62, 0, 1],
-            ],
-            keepTime: false,
-          },
-        ],
-      },
-    );
-    expect(trimmed.score).toBeGreaterThan(tooLong.score + 10);
-  });
-
-  it('is the same forwards and backwards', () => {
-    const span = { start: 30, end: 66 };
-    expect(measure(span, { reverse: true }).score).toBeCloseTo(measure(span, {}).score, -1);
-  });
-
-  it('of there and back is better where the movement rests than where it is fastest', () => {
-    const swinging = createSeamField(scene({ frames, ball: swing(60) }));
-    const back = { ...PLAIN_LOOP, join: { kind: 'there-and-back' } } as const;
-    const of = (start: number, end: number) =>
-      measureReelSeam(swinging, 0, makeLoop(times, { start, end }, 25, 1, back), back).score;
-    expect(of(15, 46)).toBeGreaterThan(of(30, 61) + 5);
-  });
-
-  it('advises the cut, the turn or the melting that suits', () => {
-    const advise = (of: Uint8Array, start: number, end: number) =>
-      adviseJoin(createSeamField(of), 0, { times, span: { start, end }, rate: 25, every: 1 }, PLAIN_LOOP);
-    expect(advise(scene({ frames, ball: round(40) }), 20, 60)).toMatchObject({ reason: 'meets' });
-    expect(advise(scene({ frames, ball: swing(60) }), 15, 46)).toMatchObject({ reason: 'at-rest' });
-    // Three frames too short, in full movement.
-    const short = advise(scene({ frames, ball: round(40) }), 20, 57);
-    expect(short.join.kind).toBe('crossfade');
-    expect(short.reason).toBe('melts');
-  });
-});
-
-describe('a crossfade whose frames before the start show another scene', () => {
-  const frames = 150;
-  const times = { starts: Array.from({ length: frames }, (_, i) => i / 25), duration: frames / 25 };
-  /** Another picture up to frame 55, then the one that goes round. */
-  const cut = 55;
-  const signatures = scene({ frames, ball: round(40) });
-  signatures.set(scene({ frames: cut, ball: () => [10, 10], light: () => -60, shift: () => [9, 4] }));
-  const field = createSeamField(signatures);
-  const span = { start: 60, end: 117 };
-  const melted = (over: number) => ({ ...PLAIN_LOOP, join: { kind: 'crossfade' as const, frames: over } });
-  const loopBy = (over: number) => makeLoop(times, span, 25, 1, melted(over));
-
-  it('counts them, by the cut only', () => {
-    expect(findCuts(signaturesIn(signatures))).toEqual([cut]);
-    expect([4, 5, 6, 12].map((over) => mixedWithOtherScenes(loopBy(over), [cut]))).toEqual([0, 0, 1, 7]);
-    expect(mixedWithOtherScenes(loopBy(12), [])).toBe(0);
-    expect(mixedWithOtherScenes(loopBy(12), [20, 100])).toBe(0);
-    // A reversed reel is mixed with what lies after its end.
-    const backwards = makeLoop(times, span, 25, 1, { ...melted(12), reverse: true });
-    expect([100, 118, 122].map((at) => mixedWithOtherScenes(backwards, [at]))).toEqual([0, 11, 7]);
-  });
-
-  it('is plain to see, however small its steps are, and is not advised', () => {
-    const scoreOf = (over: number, cuts: readonly number[]) =>
-      measureReelSeam(field, 0, loopBy(over), melted(over), cuts).score;
-    expect(scoreOf(12, [cut])).toBe(0);
-    expect(scoreOf(4, [cut])).toBe(scoreOf(4, []));
-    for (let start = cut; start < cut + 12; start++) {
-      const take = { times, span: { start, end: start + 57 }, rate: 25, every: 1, cuts: [cut] };
-      const { join } = adviseJoin(field, 0, take, PLAIN_LOOP);
-      const loop = makeLoop(times, take.span, 25, 1, { ...PLAIN_LOOP, join });
-      expect(mixedWithOtherScenes(loop, [cut]), `start ${start}`).toBe(0);
-    }
   });
 });
 

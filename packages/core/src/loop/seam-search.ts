@@ -7,7 +7,7 @@ export interface SeamCandidate {
   readonly start: number;
   /** Exclusive. */
   readonly end: number;
-  /** 0–100 */
+  /** 0–100; by the size of its step alone, until it is measured. */
   readonly score: number;
   /** Mean movement inside the loop as a share of the whole take's. */
   readonly moves: number;
@@ -57,8 +57,7 @@ export function searchSeams(field: SeamField, limits: SeamLimits): SeamCandidate
       const score = seamScore(Math.sqrt(Math.max(0, squared - field.noise)), field.usualStep);
       const moves = usual > 0 ? movement(a, end) / usual : 1;
       const length = end - a;
-      const rank = score * liveliness(moves) * (length / (length + SHORT));
-      best.push({ start: a, end, score, moves, rank });
+      best.push({ start: a, end, score, moves, rank: rankOf(score, moves, length) });
     }
   }
   best.sort((one, other) => other.rank - one.rank || one.start - other.start || one.end - other.end);
@@ -90,6 +89,16 @@ export function squaredJumps(
     }
   }
   return jumps;
+}
+
+/** A candidate whose joint was measured. */
+export function rescored(candidate: SeamCandidate, score: number): SeamCandidate {
+  const { start, end, moves } = candidate;
+  return { ...candidate, score, rank: rankOf(score, moves, end - start) };
+}
+
+function rankOf(score: number, moves: number, length: number): number {
+  return score * liveliness(moves) * (length / (length + SHORT));
 }
 
 /** How lively a loop is against the whole take, 0–1: a stretch in which nothing moves is no loop. */

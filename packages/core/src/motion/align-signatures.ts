@@ -18,7 +18,12 @@ export interface AlignedSignatures {
   /** Floats of one frame: luma, then Cb and Cr, as in a signature. */
   readonly stride: number;
   readonly values: Float32Array;
+  /** What was taken out of each frame: shift x and y, pixels of a signature, and light, levels. */
+  readonly taken: Float32Array;
 }
+
+/** Numbers of a frame in `taken`. */
+export const TAKEN_FIGURES = 3;
 
 /**
  * Aligns every signature to the middle one: shift and light are fitted robustly and taken out of the luma,
@@ -33,7 +38,7 @@ export function alignSignatures(signatures: Uint8Array): AlignedSignatures {
   const values = new Float32Array(count * SIGNATURE_BYTES);
   const middle = count >> 1;
   const fitToMiddle = createCameraFit(signatureLuma(signatureAt(signatures, middle)));
-  const shifts = new Float64Array(count * 2);
+  const taken = new Float32Array(count * TAKEN_FIGURES);
   for (const [from, to, by] of [
     [middle, count, 1],
     [middle - 1, -1, -1],
@@ -42,32 +47,26 @@ export function alignSignatures(signatures: Uint8Array): AlignedSignatures {
       const before = frame === middle ? middle : frame - by;
       const signature = signatureAt(signatures, frame);
       const out = values.subarray(frame * SIGNATURE_BYTES, (frame + 1) * SIGNATURE_BYTES);
-      const shift = alignLuma(
-        signatureLuma(signature),
-        fitToMiddle,
-        out,
-        shifts[before * 2],
-        shifts[before * 2 + 1],
-      );
-      shifts.set(shift, frame * 2);
+      const [x, y] = taken.subarray(before * TAKEN_FIGURES);
+      taken.set(alignLuma(signatureLuma(signature), fitToMiddle, out, x, y), frame * TAKEN_FIGURES);
       for (let c = 0; c < CHROMA; c++) out[LUMA + c] = signature[LUMA + c];
     }
   }
-  return { count, stride: SIGNATURE_BYTES, values };
+  return { count, stride: SIGNATURE_BYTES, values, taken };
 }
 
 function signatureAt(signatures: Uint8Array, frame: number): Uint8Array {
   return signatures.subarray(frame * SIGNATURE_BYTES, (frame + 1) * SIGNATURE_BYTES);
 }
 
-/** Writes the aligned luma to out and returns the shift that was found. */
+/** Writes the aligned luma to out and returns the shift and the light that were found. */
 function alignLuma(
   luma: Uint8Array,
   fitToMiddle: (luma: Float32Array) => CameraFit | null,
   out: Float32Array,
   startX: number,
   startY: number,
-): [number, number] {
+): [number, number, number] {
   let [x, y, light] = [startX, startY, 0];
   for (let round = 0; round < ROUNDS; round++) {
     shiftLuma(luma, x, y, out);
@@ -81,13 +80,13 @@ function alignLuma(
     light = fit[2];
     if (Math.hypot(fit[0], fit[1]) < THERE) {
       for (let p = 0; p < LUMA; p++) out[p] -= light;
-      return [x, y];
+      return [x, y, light];
     }
     [x, y] = [nextX, nextY];
   }
   shiftLuma(luma, x, y, out);
   for (let p = 0; p < LUMA; p++) out[p] -= light;
-  return [x, y];
+  return [x, y, light];
 }
 
 /** out(p) = luma(p + shift), bilinear, the border repeated. */

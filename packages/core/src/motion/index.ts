@@ -1,5 +1,5 @@
 export { type Activity, measureActivity } from './activity.js';
-export { type AlignedSignatures, alignSignatures } from './align-signatures.js';
+export { type AlignedSignatures, alignSignatures, TAKEN_FIGURES } from './align-signatures.js';
 export { type ActivitySeries, calmAt, calmestSpan, spanToRest } from './calm.js';
 export { type FramePair, findCameraMask } from './camera-mask.js';
 export { findCuts, scenesWithin, signatureOf, signaturesIn } from './cuts.js';

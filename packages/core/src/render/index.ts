@@ -33,6 +33,7 @@ export {
   planWeaving,
   type WeaveWish,
   type WovenPart,
+  type WovenSeam,
   weaveKey,
   weavingKey,
   wishedWeaves,

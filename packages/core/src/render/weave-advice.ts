@@ -6,7 +6,7 @@ import { ENGINE_VERSION } from './plan-render.js';
 import { stepsInputs } from './run-steps.js';
 import { planWeaving, type WeaveWish, wishedWeaves } from './weaving.js';
 
-const WEAVE_ADVICE: Derivation = { name: 'weave advice', version: ENGINE_VERSION };
+const WEAVE_ADVICE: Derivation = { name: 'weave advice by its seam', version: ENGINE_VERSION };
 
 /** Frames that are looked at around a span: more footage weaves better, and takes longer. */
 const LOOKED_AT = 200;

@@ -2,6 +2,7 @@ import { UNDRESSED } from '../dress/index.js';
 import { UserError } from '../errors/index.js';
 import { type Derivation, identityOf } from '../identity/index.js';
 import {
+  type JointScore,
   joinOf,
   MOST_WOVEN,
   ownWeave,
@@ -21,18 +22,17 @@ import {
   cutPlanes,
   FREED,
   HELD,
-  type JointFigures,
   jointSpread,
   LEFT_OPEN,
   livingPart,
   lookAtCells,
   makeWeave,
+  measureWeave,
   putFrame,
   type RoundTables,
   tablesOf,
   type Weave,
   type WovenTake,
-  weaveFigures,
 } from '../weave/index.js';
 import { composeMask } from './compose-mask.js';
 import type { FrameSource } from './frame-source.js';
@@ -41,8 +41,8 @@ import { stepsInputs } from './run-steps.js';
 import { openTakeFrames } from './take-frames.js';
 
 const LOOK: Derivation = { name: 'cells of a take', version: ENGINE_VERSION };
-const WEAVE: Derivation = { name: 'weave', version: ENGINE_VERSION };
-const WEAVING: Derivation = { name: 'weaves of a recipe', version: ENGINE_VERSION };
+const WEAVE: Derivation = { name: 'weave and its seam', version: ENGINE_VERSION };
+const WEAVING: Derivation = { name: 'weaves of a recipe and their seams', version: ENGINE_VERSION };
 
 /** Longer side of the pictures that are looked at, px: a weave is the same whatever width the file will have. */
 const MOST_LOOKED_AT = 480;
@@ -210,6 +210,15 @@ function cellMask({ width, values }: Mask, { cell, cols, rows, height }: WovenTa
   return most;
 }
 
+/** How a weave is seen, as plain data. */
+export interface WovenSeam extends Omit<JointScore, 'map'> {
+  readonly map: Omit<JointScore['map'], 'values'> & { readonly values: readonly number[] };
+}
+
+function plainSeam({ map, ...seam }: JointScore): WovenSeam {
+  return { ...seam, map: { ...map, values: Array.from(map.values, (value) => Number(value.toFixed(2))) } };
+}
+
 /** A weave, and what is to be said of it. */
 export interface WovenPart {
   readonly weave: Weave;
@@ -217,7 +226,8 @@ export interface WovenPart {
   readonly energy: number;
   /** The part of the picture that moves, 0–1; of what may move at all where something is held. */
   readonly moving: number;
-  readonly joint: JointFigures;
+  /** How its joint is seen. */
+  readonly seam: WovenSeam;
   /** The part that is alive in the footage and may move, 0–1. */
   readonly living: number;
   /** Seconds over which the joint is spread. */
@@ -237,10 +247,11 @@ export function wovenPart(looked: LookedAtTake, plan: RenderPlan, wish: WeaveWis
   if (!found) throw tooShort(take.statistics.frames, wish);
   const made = makeWeave(take, found, { liveliness, decided: decisions(looked, wish) }, wish.span.start, id);
   const { duration, starts } = plan.take.times;
+  const seconds = duration / starts.length;
   return {
     ...made,
-    joint: weaveFigures(take, made.weave),
-    spread: (jointSpread(made.weave) * duration) / starts.length,
+    seam: plainSeam(measureWeave(take, made.weave, seconds)),
+    spread: jointSpread(made.weave) * seconds,
   };
 }
 

@@ -20,7 +20,8 @@ function footage(edgeLevels: readonly number[]): { aligned: AlignedSignatures; m
   const moving = Uint8Array.from({ length: width * height }, (_, p) =>
     Math.max(0, Math.min(255, Math.round(((36 - (p % width)) / 8) * 255))),
   );
-  return { aligned: { count: edgeLevels.length, stride: SIGNATURE_BYTES, values }, moving };
+  const count = edgeLevels.length;
+  return { aligned: { count, stride: SIGNATURE_BYTES, values, taken: new Float32Array(3 * count) }, moving };
 }
 const all = (count: number) => Array.from({ length: count }, (_, i) => i);
 

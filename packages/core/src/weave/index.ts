@@ -12,4 +12,5 @@ export {
 export { createPlanes, cutPlanes, type Planes, putFrame } from './planes.js';
 export { choosePlateFrame } from './statistics.js';
 export { cellFrames, STILL, type Weave, weaveFrames, weaveShares } from './weave.js';
+export { measureWeave } from './woven-seam.js';
 export { lookAtCells, type WovenTake } from './woven-take.js';

@@ -1,4 +1,4 @@
-import { percentile, seamScore } from '../loop/index.js';
+import { percentile } from '../loop/index.js';
 import { type CellGrid, openCellSquares } from './cells.js';
 import { createPlanes, type Planes } from './planes.js';
 import { cellFrames, STILL, type Weave } from './weave.js';
@@ -12,13 +12,10 @@ export interface JointFigures {
   readonly blockStep: number;
   /** The sharpest turn: the largest second difference in usual ones. */
   readonly bend: number;
-  /** Score of the joint, 0–100, by its worst blocks. */
-  readonly score: number;
 }
 
-/** Cells along the side of a block: where steps are compared, and for the score, which noise must not decide. */
+/** Cells along the side of a block in which steps are compared. */
 const BLOCK = 2;
-const SCORED_BLOCK = 6;
 /** Blocks whose cells are less alive than this on average do not count. */
 const LEAST_ALIVE = 0.25;
 /** A block's own largest usual step: it is as large now and then. */
@@ -28,15 +25,10 @@ const LEAST_USUAL = 0.25;
 
 /**
  * @param reel the frames of one round, in the size of the take's planes.
- * @param shown which frame of the planes a cell shows at a place of it, or most of.
  */
-export function jointFigures(
-  take: WovenTake,
-  reel: Planes,
-  shown: (place: number, cell: number) => number,
-): JointFigures {
+export function jointFigures(take: WovenTake, reel: Planes): JointFigures {
   const { statistics, grid } = take;
-  const { frames, steps, noise, alive } = statistics;
+  const { noise, alive } = statistics;
   const cells = grid.cols * grid.rows;
   const looked = openCellSquares(reel, grid);
   const taken = ownDifferences(take);
@@ -54,33 +46,13 @@ export function jointFigures(
   const usualStep = Math.max(Math.sqrt(LEAST_USUAL), percentile(whole(taken.steps, 1), 0.5));
   // The weights 1, −2, 1 make the noise three times that of two frames.
   const usualBend = Math.max(Math.sqrt(LEAST_USUAL), percentile(whole(taken.bends, 3), 0.5));
-  const shownAt = new Int32Array(reel.count * cells);
-  for (let place = 0; place < reel.count; place++) {
-    for (let x = 0; x < cells; x++) shownAt[place * cells + x] = shown(place, x);
-  }
-  // What the footage itself does there: after the frame that is shown, and before the one that follows.
-  const ownStep = (frame: number, x: number) => steps[Math.max(0, Math.min(frames - 2, frame)) * cells + x];
-  const expected = (block: readonly number[], place: number) => {
-    const following = ((place + 1) % reel.count) * cells;
-    let [after, before] = [0, 0];
-    for (const x of block) {
-      after += Math.max(0, ownStep(shownAt[place * cells + x], x) - noise[x]);
-      before += Math.max(0, ownStep(shownAt[following + x] - 1, x) - noise[x]);
-    }
-    return Math.max(after, before) / block.length;
-  };
-  const ratios = taken.fine.map(({ cells: block, large }) =>
+  const ratios = taken.blocks.map(({ cells: block, large }) =>
     Math.sqrt(Math.max(0, ...blockMeans(block, made.steps, noise)) / Math.max(LEAST_USUAL, large)),
   );
-  const scores = taken.coarse.map(({ cells: block, usual }) => {
-    const beyond = blockMeans(block, made.steps, noise).map((step, place) => step - expected(block, place));
-    return seamScore(Math.sqrt(Math.max(0, ...beyond)), Math.sqrt(usual));
-  });
   return {
     step: Math.max(0, ...whole(made.steps, 1)) / usualStep,
     bend: Math.max(0, ...whole(made.bends, 3)) / usualBend,
     blockStep: percentile(ratios, 0.95),
-    score: Math.min(100, ...scores),
   };
 }
 
@@ -104,15 +76,13 @@ interface Differences {
 const known = new WeakMap<WovenTake, OwnDifferences>();
 
 interface OwnDifferences extends Differences {
-  /** The blocks that live: small ones whose steps are compared, and large ones for the score. */
-  readonly fine: readonly OwnBlock[];
-  readonly coarse: readonly OwnBlock[];
+  /** The blocks that live. */
+  readonly blocks: readonly OwnBlock[];
 }
 
-/** What is usual in a block, squared levels: its upper quartile, and what is exceeded now and then. */
+/** What is exceeded in a block now and then, squared levels. */
 interface OwnBlock {
   readonly cells: readonly number[];
-  readonly usual: number;
   readonly large: number;
 }
 
@@ -123,14 +93,13 @@ function ownDifferences(take: WovenTake): OwnDifferences {
   const cells = grid.cols * grid.rows;
   const found = differences(statistics.frames, cells, squares.between, false, statistics.steps);
   const { alive, noise } = statistics;
-  const living = (side: number) =>
-    blocksOf(grid, side)
-      .filter((block) => block.reduce((sum, x) => sum + alive[x], 0) >= LEAST_ALIVE * block.length)
-      .map((block): OwnBlock => {
-        const steps = blockMeans(block, found.steps, noise);
-        return { cells: block, usual: percentile(steps, 0.75), large: percentile(steps, OWN_PERCENTILE) };
-      });
-  const made = { ...found, fine: living(BLOCK), coarse: living(SCORED_BLOCK) };
+  const blocks = blocksOf(grid, BLOCK)
+    .filter((block) => block.reduce((sum, x) => sum + alive[x], 0) >= LEAST_ALIVE * block.length)
+    .map((block): OwnBlock => {
+      const steps = blockMeans(block, found.steps, noise);
+      return { cells: block, large: percentile(steps, OWN_PERCENTILE) };
+    });
+  const made = { ...found, blocks };
   known.set(take, made);
   return made;
 }
@@ -173,11 +142,7 @@ function blocksOf({ cols, rows }: CellGrid, side: number): number[][] {
 
 /** The same of a weave. */
 export function weaveFigures(take: WovenTake, weave: Weave): JointFigures {
-  return jointFigures(take, weavePlanes(take, weave), (place, cell) =>
-    weave.starts[cell] === STILL
-      ? take.statistics.frames
-      : cellFrames(weave, cell, weave.first + place).frame - take.firstFrame,
-  );
+  return jointFigures(take, weavePlanes(take, weave));
 }
 
 /** One round of a weave as planes, cell by cell without the feather between them: to be measured. */

@@ -1,4 +1,11 @@
-import { growKernel, type KernelMemory, type PixelFrame, type Size, startKernel } from '../pixels/index.js';
+import {
+  growKernel,
+  type KernelMemory,
+  layOnGrey,
+  type PixelFrame,
+  type Size,
+  startKernel,
+} from '../pixels/index.js';
 import { WEAVE_KERNEL } from './weave-kernel.js';
 
 /** Sides are padded to whole groups of so many pixels; what is padded is 0 in every frame. */
@@ -91,7 +98,7 @@ export function putFrame(planes: Planes, index: number, frame: PixelFrame): void
       `A frame of ${frame.width} × ${frame.height} px does not fit planes of ${width} × ${height} px.`,
     );
   }
-  const rgba = layOnGrey(frame);
+  const rgba = layOnGrey(frame.rgba);
   const at = index * pitch * paddedHeight;
   for (let y = 0; y < height; y++) {
     const row = at + y * pitch;
@@ -116,20 +123,6 @@ export function putFrame(planes: Planes, index: number, frame: PixelFrame): void
 
 function clampByte(value: number): number {
   return Math.max(0, Math.min(255, value));
-}
-
-const GREY = 128;
-
-function layOnGrey({ rgba }: PixelFrame): Uint8Array {
-  let isOpaque = true;
-  for (let i = 3; i < rgba.length && isOpaque; i += 4) isOpaque = rgba[i] === 255;
-  if (isOpaque) return rgba;
-  const laid = new Uint8Array(rgba.length);
-  for (let i = 0; i < rgba.length; i++) {
-    const alpha = rgba[i | 3] / 255;
-    laid[i] = Math.round(rgba[i] * alpha + GREY * (1 - alpha));
-  }
-  return laid;
 }
 
 /** Some of the frames, and behind them room for as many more. @param to exclusive. */

@@ -8,17 +8,34 @@ import {
   type JoinKind,
   joinOf,
   type LoopLength,
+  type LoopReel,
+  lookBytes,
+  lookSize,
+  lookWeights,
   measureReelSeam,
+  rescored,
+  type SeamCandidate,
   seamWindow,
 } from '@muted-pond/core/loop';
 import { findCuts, SIGNATURE_BYTES, SIGNATURE_SIZE, signaturesIn } from '@muted-pond/core/motion';
 import { type Recipe, seenShare, takeOf } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import { resizeMask } from '@muted-pond/core/still';
+import type { Span } from '@muted-pond/core/timing';
 import { GOOD_WEAVE } from '@muted-pond/core/weave';
-import { adviseWeave, type MakingFile, type MakingTask, readMask, sourceFile } from '../making/index.js';
-import { readSignatures } from '../media/index.js';
+import {
+  adviseWeave,
+  type MakingFile,
+  type MakingTask,
+  openMeasuredTake,
+  readMask,
+  sourceFile,
+} from '../making/index.js';
+import { readSmall } from '../media/index.js';
 import type { RenderFlags } from './render-flags.js';
+
+/** Places, of those whose cuts are seen least, at which each join is tried. */
+const ADVISED_PLACES = 3;
 
 /** Where the loop was found. */
 export interface FoundLoop {
@@ -49,29 +66,54 @@ export async function takeBestLoop(
   const window = seamWindow(times.starts.length, recipe.span);
   const count = window.end - window.start;
   const signatures = new Uint8Array(count * SIGNATURE_BYTES);
+  const bytes = lookBytes(lookSize(file.facts));
+  const looks = new Uint8Array(count * bytes);
   const frames = Array.from({ length: count }, (_, i) => window.start + i);
-  for await (const { frame, signature } of readSignatures({ ...file, frames })) {
+  for await (const { frame, signature, look } of readSmall({ ...file, frames })) {
     signatures.set(signature, (frame - window.start) * SIGNATURE_BYTES);
+    looks.set(look, (frame - window.start) * bytes);
   }
-  const moving = mask ? resizeMask(await readMask(mask), SIGNATURE_SIZE).values : null;
-  const field = createSeamField(signatures, { part: seenShare(size, recipe.framing), moving });
+  const moving = mask ? resizeMask(await readMask(mask), SIGNATURE_SIZE) : null;
+  const part = seenShare(size, recipe.framing);
+  const field = createSeamField(signatures, { part, moving: moving?.values ?? null });
   const cuts = findCuts(signaturesIn(signatures)).map((cut) => cut + window.start);
-  const [best] = findSeams(field, window, times, recipe.span, length, cuts);
-  if (!best) {
+  const candidates = findSeams(field, window, times, recipe.span, length, cuts);
+  if (candidates.length === 0) {
     throw new UserError(
       'bad_flag',
       `No loop of ${length.min} to ${length.max} s lies between ${recipe.span.start} and ${recipe.span.end} (frames)${cuts.length > 0 ? ' within one scene' : ''}. Give another --loop-length or a wider --from and --to.`,
     );
   }
-  const span = { start: best.start, end: best.end };
-  const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every, cuts };
-  const advised = joins && adviseJoin(field, window.start, pace, recipe.loop, joins);
-  const found: Recipe = { ...recipe, span, loop: { ...recipe.loop, ...(advised && { join: advised.join }) } };
-  const { score } = measureReelSeam(field, window.start, loopOf(found, { times }), found.loop, cuts);
+  const take = openMeasuredTake(file, cuts, { span: window, looks });
+  const weights = lookWeights(lookSize(file.facts), part, moving);
+  const scoreOf = async (loop: LoopReel) => (await measureReelSeam(take, loop, weights))?.score ?? 0;
+  const closed = (span: Span): Recipe => ({ ...recipe, span });
+  // Places are found by how alike their frames are, and chosen by how their joint is seen.
+  const measured: SeamCandidate[] = [];
+  for (const candidate of candidates) {
+    measured.push(rescored(candidate, await scoreOf(loopOf(closed(spanOf(candidate)), { times }))));
+  }
+  measured.sort((one, other) => other.rank - one.rank);
+  let best: { recipe: Recipe; score: number } | null = null;
+  for (const candidate of joins ? measured.slice(0, ADVISED_PLACES) : measured.slice(0, 1)) {
+    const span = spanOf(candidate);
+    const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every };
+    const advised = joins && (await adviseJoin(pace, recipe.loop, scoreOf, joins));
+    const found = advised ? { ...closed(span), loop: { ...recipe.loop, join: advised.join } } : closed(span);
+    const { score } = advised ?? candidate;
+    if (!best || score > best.score) best = { recipe: found, score };
+    if (best.score >= GOOD_SEAM) break;
+  }
+  const { recipe: found, score } = best as NonNullable<typeof best>;
+  const { start, end } = found.span;
   return {
     recipe: found,
-    loop: { startFrame: best.start, endFrame: best.end, score: Math.round(score * 10) / 10 },
+    loop: { startFrame: start, endFrame: end, score: Math.round(score * 10) / 10 },
   };
+}
+
+function spanOf({ start, end }: SeamCandidate): Span {
+  return { start, end };
 }
 
 /**

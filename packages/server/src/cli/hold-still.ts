@@ -18,7 +18,7 @@ import {
 } from '@muted-pond/core/still';
 import type { Span } from '@muted-pond/core/timing';
 import { type MakingFile, type MakingLayer, mapFootage, readMask, sourceFile } from '../making/index.js';
-import { encodeGreyPng, probePicture, readSignatures } from '../media/index.js';
+import { encodeGreyPng, probePicture, readSmall } from '../media/index.js';
 import { fileIdentity } from './file-identity.js';
 import type { RenderFlags } from './render-flags.js';
 
@@ -130,7 +130,7 @@ async function bestPlate(file: MakingFile, span: Span, mask: string): Promise<nu
   const count = span.end - span.start;
   const frames = Array.from({ length: count }, (_, i) => span.start + i);
   const signatures = new Uint8Array(count * SIGNATURE_BYTES);
-  for await (const { frame, signature } of readSignatures({ ...file, frames })) {
+  for await (const { frame, signature } of readSmall({ ...file, frames })) {
     signatures.set(signature, (frame - span.start) * SIGNATURE_BYTES);
   }
   const small = resizeMask(await readMask(mask), SIGNATURE_SIZE);

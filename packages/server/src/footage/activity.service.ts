@@ -4,9 +4,10 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import { BlobStore } from '../blobs/index.js';
 import { PictureCache } from '../cache/index.js';
 import { PondEvents, type Priority, SharedJobs, type SharedTurn } from '../jobs/index.js';
-import { readSignatures } from '../media/index.js';
+import { readSmall } from '../media/index.js';
 import { fileGone } from './file-gone.js';
 import type { Footage } from './footage.entity.js';
+import { LOOKS_PART, LooksService } from './looks.service.js';
 
 const ACTIVITY = footageKey('activity');
 const SIGNATURES = footageKey('signatures');
@@ -14,6 +15,8 @@ const SIGNATURES = footageKey('signatures');
 const FIGURES = 4;
 /** So long a failure is told to whoever asks; then the footage is read anew. */
 const FAILURE_KEPT_MS = 30_000;
+/** Footage of more frames has its looks made where they are asked for: they take some 20 kB a frame. */
+const MOST_LOOKS = 9000;
 /** Frames between two words on how far it is. */
 const TELL_EVERY = 400;
 
@@ -33,6 +36,7 @@ export class ActivityService {
     @Inject(PictureCache) private readonly cache: PictureCache,
     @Inject(PondEvents) private readonly events: PondEvents,
     @Inject(SharedJobs) private readonly jobs: SharedJobs,
+    @Inject(LooksService) private readonly looks: LooksService,
   ) {}
 
   /**
@@ -103,7 +107,7 @@ export class ActivityService {
     const figures = new Float32Array(total * FIGURES);
     const signatureOf = (frame: number) =>
       signatures.subarray(frame * SIGNATURE_BYTES, (frame + 1) * SIGNATURE_BYTES);
-    const read = readSignatures({
+    const read = readSmall({
       path: this.blobs.pathOf(hash),
       name: footage.name,
       facts,
@@ -112,8 +116,10 @@ export class ActivityService {
       timeLimitMs: 60 * 60_000,
       signal,
     });
-    for await (const { frame, signature } of read) {
+    const parts = total <= MOST_LOOKS ? this.looksParts(footage) : null;
+    for await (const { frame, signature, look } of read) {
       signatures.set(signature, frame * SIGNATURE_BYTES);
+      await parts?.(frame, look);
       if (frame > 0) {
         const { moves, shiftX, shiftY, light } = measureActivity(
           signatureOf(frame - 1),
@@ -128,6 +134,18 @@ export class ActivityService {
     await this.cache.put(hash, SIGNATURES, 0, signatures);
     await this.cache.put(hash, ACTIVITY, 0, new Uint8Array(figures.buffer));
     this.tell(footage, figures);
+  }
+
+  /** Keeps looks part by part, as they come in the order of the frames. */
+  private looksParts(footage: Footage): (frame: number, look: Uint8Array) => Promise<void> {
+    const last = footage.facts.ticks.length - 1;
+    let part: Uint8Array[] = [];
+    return async (frame, look) => {
+      part.push(look);
+      if (frame < last && (frame + 1) % LOOKS_PART !== 0) return;
+      await this.looks.keep(footage, Math.floor(frame / LOOKS_PART), Buffer.concat(part));
+      part = [];
+    };
   }
 
   private tell(footage: Footage, known: Float32Array): void {

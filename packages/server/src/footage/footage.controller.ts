@@ -127,6 +127,20 @@ export class FootageController {
     return this.footage.motion(hash, from, to);
   }
 
+  @Get(':hash/looks/:from/:to')
+  @UseInterceptors(new LastingAnswer('looks'))
+  @ApiOperation({
+    summary:
+      'Frames on which joints are judged, from one to another, exclusive: luma of at most 160 px on the longer side, Cb and Cr of half that size',
+  })
+  async looks(
+    @Param('hash') hash: string,
+    @Param('from', ParseIntPipe) from: number,
+    @Param('to', ParseIntPipe) to: number,
+  ): Promise<StreamableFile> {
+    return new StreamableFile(await this.footage.looks(hash, from, to), { type: 'application/octet-stream' });
+  }
+
   @Get(':hash/signatures')
   @Header('Cache-Control', 'no-store')
   @ApiOperation({

@@ -16,8 +16,12 @@ import { fileGone } from './file-gone.js';
 import { Footage } from './footage.entity.js';
 import { footageView } from './footage-view.js';
 import { FrameService } from './frame.service.js';
+import { LooksService } from './looks.service.js';
 import { MotionService } from './motion.service.js';
 import { StripService } from './strip.service.js';
+
+/** Looks that are given at once. */
+const MOST_LOOKS = 512;
 
 @Injectable()
 export class FootageService {
@@ -36,6 +40,7 @@ export class FootageService {
     @Inject(StripService) private readonly strips: StripService,
     @Inject(FrameService) private readonly frames: FrameService,
     @Inject(ActivityService) private readonly activities: ActivityService,
+    @Inject(LooksService) private readonly looksOf: LooksService,
     @Inject(MotionService) private readonly motions: MotionService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -221,6 +226,20 @@ export class FootageService {
   /** Signatures of frames from one to another, exclusive. */
   async signatures(hash: string, from: number, to: number): Promise<Buffer> {
     return this.activities.signatures(await this.get(hash), from, to);
+  }
+
+  /** Looks of frames from one to another, exclusive. */
+  async looks(hash: string, from: number, to: number): Promise<Buffer> {
+    const footage = await this.get(hash);
+    const frames = footage.facts.ticks.length;
+    if (from < 0 || to > frames || to <= from || to - from > MOST_LOOKS) {
+      throw new Problem(
+        422,
+        'out_of_range',
+        `Looks are given of 1 to ${MOST_LOOKS} frames, from 0 to ${frames}; ${from} to ${to} were asked for.`,
+      );
+    }
+    return this.looksOf.looks(footage, from, to);
   }
 
   async activity(hash: string): Promise<Buffer> {

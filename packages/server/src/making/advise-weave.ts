@@ -45,7 +45,7 @@ export async function adviseWeave(
     join,
     energy: part.energy,
     moving: part.moving,
-    score: part.joint.score,
+    score: part.seam.score,
     spread: part.spread,
     lengths,
   };

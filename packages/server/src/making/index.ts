@@ -14,6 +14,7 @@ export {
 export { type MakingFile, sourceFile } from './making-file.js';
 export type { MakingTask } from './making-task.js';
 export { mapFootage } from './map-footage.js';
+export { openMeasuredTake } from './measured-take.js';
 export { missingKinds } from './missing-kinds.js';
 export { picturesOf, type ReadingTask } from './read-file.js';
 export { type WovenParts, weaveRecipe } from './weaves.js';

@@ -23,7 +23,7 @@ function open() {
       workers.push(worker);
       return worker;
     },
-    answered: ({ answer }) => answers.push(answer.id),
+    answered: (part) => void (part.type === 'measured' && answers.push(part.id)),
     failed: () => failures++,
   });
   const last = () => workers[workers.length - 1];
@@ -33,11 +33,35 @@ function open() {
     workers,
     answers,
     failures: () => failures,
-    answer: (id: number) => reply({ type: 'answer', answer: { id } } as unknown as SeamReply),
-    found: () => reply({ type: 'common-round', found: { frames: 7, rounds: [] } }),
+    find: (id: number) => reply({ type: 'found', found: { id } } as unknown as SeamReply),
+    answer: (id: number) => reply({ type: 'measured', id, measured: { seam: null, own: [] } }),
+    unmeasured: (id: number) => reply({ type: 'unmeasured', id, problem: 'It is gone.' }),
+    found: () => reply({ type: 'common-round', found: { frames: 7, rounds: [] }, problem: null }),
+    notFound: () => reply({ type: 'common-round', found: null, problem: 'It is gone.' }),
     crash: () => last().onerror?.({ message: 'out of memory' } as ErrorEvent),
   };
 }
+
+describe('a question about seams', () => {
+  it('is answered once its joint is measured, or cannot be', () => {
+    const { client, find, answer, unmeasured } = open();
+    client.look(look(1));
+    find(1);
+    expect(client.isBusy).toBe(true);
+    answer(1);
+    expect(client.isBusy).toBe(false);
+    client.look(look(2));
+    unmeasured(2);
+    expect(client.isBusy).toBe(false);
+  });
+
+  it('about rounds fails with its sentence', async () => {
+    const { client, notFound } = open();
+    const asked = client.commonRound(common);
+    notFound();
+    await expect(asked).rejects.toThrow('It is gone.');
+  });
+});
 
 describe('a seam worker that crashes', () => {
   it('is started anew, told of the footage, and asked what it had not answered', () => {

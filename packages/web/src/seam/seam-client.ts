@@ -12,10 +12,13 @@ export interface SeamWorker {
 type Footage = Extract<SeamMessage, { type: 'footage' }>;
 type Look = Extract<SeamMessage, { type: 'look' }>;
 type CommonRound = Extract<SeamMessage, { type: 'common-round' }>;
+/** Part of the answer to a question. */
+export type SeamPart = Exclude<SeamReply, { type: 'common-round' }>;
 
 export interface SeamClientDoors {
   open(): SeamWorker;
-  answered(reply: Extract<SeamReply, { type: 'answer' }>): void;
+  /** In their order; the question counts as answered once its joint is measured, or cannot be. */
+  answered(part: SeamPart): void;
   /** The worker failed again and again: no answer will come until something else is asked. */
   failed(): void;
 }
@@ -86,10 +89,12 @@ export class SeamClient {
   private take(reply: SeamReply): void {
     this.crashes = 0;
     if (reply.type === 'common-round') {
-      this.rounds.shift()?.resolve(reply.found);
+      const waiting = this.rounds.shift();
+      if (reply.problem === null) waiting?.resolve(reply.found);
+      else waiting?.reject(new UserError('internal', reply.problem));
       return;
     }
-    this.asked = null;
+    if (reply.type === 'measured' || reply.type === 'unmeasured') this.asked = null;
     this.doors.answered(reply);
   }
 

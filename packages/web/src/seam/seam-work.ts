@@ -1,20 +1,15 @@
-import { UserError } from '@muted-pond/core/errors';
 import {
-  adviseJoin,
   blackFrames,
   createSeamField,
   findCommonRound,
   findSeams,
-  type JoinAdvice,
-  joinOf,
+  firstGoodJoin,
   type LoopLength,
   type LoopReel,
-  measureReelSeam,
+  makeLoop,
   nearDoubles,
   type OwnRound,
-  ownScore,
-  ownWeave,
-  type ReelSeam,
+  PLAIN_LOOP,
   type SeamCandidate,
   type SeamField,
   type SeamPlaces,
@@ -22,7 +17,6 @@ import {
 import { alignSignatures, findCuts, scenesWithin, signaturesIn } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
 import { type Recipe, seenShare } from '@muted-pond/core/recipe';
-import { loopOf } from '@muted-pond/core/render';
 import {
   type CalmStretch,
   choosePlate,
@@ -31,11 +25,21 @@ import {
   type PlateChoices,
 } from '@muted-pond/core/still';
 import type { FrameTimes, Span } from '@muted-pond/core/timing';
+import { sentenceOf } from '../ui/sentence.js';
+import {
+  type BetterSeams,
+  createSeamMeasure,
+  loopOrNone,
+  type MeasuredSeam,
+  type ReadLooks,
+  type SeamMeasure,
+} from './seam-measure.js';
 
 /** What the worker is told. */
 export type SeamMessage =
   | {
       readonly type: 'footage';
+      readonly footage: string;
       readonly signatures: Uint8Array;
       /** The frames they are of. */
       readonly window: Span;
@@ -72,10 +76,16 @@ export interface CommonRoundQuestion {
   readonly moving: MovingPlaces;
 }
 
-/** What the worker says. */
+/**
+ * What the worker says. A question is answered in three parts, as they become known: what is found by comparing whole
+ * frames, how the joint is seen, and what would be better. A newer question ends the last part.
+ */
 export type SeamReply =
-  | { readonly type: 'answer'; readonly answer: SeamAnswer }
-  | { readonly type: 'common-round'; readonly found: FoundRounds | null };
+  | { readonly type: 'found'; readonly found: SeamFound }
+  | { readonly type: 'measured'; readonly id: number; readonly measured: MeasuredSeam }
+  | { readonly type: 'unmeasured'; readonly id: number; readonly problem: string }
+  | { readonly type: 'better'; readonly id: number; readonly better: BetterSeams }
+  | { readonly type: 'common-round'; readonly found: FoundRounds | null; readonly problem: string | null };
 
 /** The length of the reel, in source frames, and each ripple's round in it. */
 export interface FoundRounds {
@@ -83,14 +93,17 @@ export interface FoundRounds {
   readonly rounds: readonly { readonly id: string; readonly round: OwnRound; readonly score: number }[];
 }
 
-export interface SeamAnswer {
+/** A place to join, and whether its score is measured; else it is guessed from the size of its step. */
+export interface SeamPlace extends SeamCandidate {
+  readonly isMeasured: boolean;
+}
+
+/** What comparing whole frames tells. */
+export interface SeamFound {
   readonly id: number;
-  readonly candidates: readonly SeamCandidate[];
+  readonly candidates: readonly SeamPlace[];
   /** First frames of other scenes among those that were searched. */
   readonly cuts: readonly number[];
-  /** Null where the reel cannot be made. */
-  readonly seam: ReelSeam | null;
-  readonly advice: JoinAdvice | null;
   /** Places in the reel that nearly repeat the one before. */
   readonly doubles: readonly number[];
   readonly blacks: readonly number[];
@@ -101,16 +114,19 @@ export interface SeamAnswer {
    * held.
    */
   readonly calm: CalmStretch | null;
-  /** How unnoticeable the joint of each ripple with a round of its own is, 0–100. */
-  readonly own: readonly { readonly id: string; readonly score: number }[];
   /** How long the search took, ms; 0 when the last one still held. */
   readonly searchMs: number;
 }
 
 /** Answers questions about one piece's seams; remembers what the next question is likely to need again. */
-export function createSeamWork(now: () => number): (message: SeamMessage) => SeamReply | null {
+export function createSeamWork(
+  now: () => number,
+  readLooks: (footage: string) => ReadLooks,
+): (message: SeamMessage, post: (reply: SeamReply) => void) => Promise<void> {
   let footage: Extract<SeamMessage, { type: 'footage' }> | null = null;
   let cuts: readonly number[] = [];
+  let measure: SeamMeasure | null = null;
+  let newest = 0;
   const alignedOnce = remembered((_: 'all') =>
     alignSignatures((footage as NonNullable<typeof footage>).signatures),
   );
@@ -121,16 +137,6 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
       return findSeams(fieldOf(places), window, times, within, length, cuts);
     },
   );
-
-  const ownFields = new Map<string, { readonly key: string; readonly field: SeamField }>();
-  function ownFieldOf({ id, places }: { id: string; places: Uint8Array }): SeamField {
-    const key = places.join();
-    const there = ownFields.get(id);
-    if (there?.key === key) return there.field;
-    const field = createSeamField(alignedOnce('all'), { moving: places });
-    ownFields.set(id, { key, field });
-    return field;
-  }
   const calmOf = remembered(({ moving, length }: { moving: Uint8Array; length: number }) => {
     const { start } = (footage as NonNullable<typeof footage>).window;
     const found = findCalmStretch(alignedOnce('all'), moving, length);
@@ -143,7 +149,7 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
     );
   });
 
-  function commonRound({ recipe, length, moving }: CommonRoundQuestion): FoundRounds | null {
+  async function commonRound({ recipe, length, moving }: CommonRoundQuestion): Promise<FoundRounds | null> {
     const { window, times } = footage as NonNullable<typeof footage>;
     const regions = moving.ripples.map(({ places }) => ({
       field: createSeamField(alignedOnce('all'), { moving: places }),
@@ -151,25 +157,20 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
     }));
     const isOfSpan = ({ end }: Span) => recipe.span.start < end;
     const scene = scenesWithin(window, cuts).find(isOfSpan) ?? window;
-    const found = findCommonRound(regions, window.start, times, scene, length, recipe.weigh.frameRate);
-    return (
-      found && {
-        frames: found.frames,
-        rounds: found.regions.map((region, i) => ({ id: moving.ripples[i].id, ...region })),
-      }
-    );
-  }
-
-  /** The joints of the ripples that go round by themselves. */
-  function ownScores({ still }: Recipe, loop: LoopReel, { ripples }: MovingPlaces): SeamAnswer['own'] {
-    const { window, times } = footage as NonNullable<typeof footage>;
-    return still.ripples.flatMap(({ id, shown, loop: own }) => {
-      const places = ripples.find((ripple) => ripple.id === id)?.places;
-      // What is woven is measured on what was woven.
-      if (!own || !shown || !places || ownWeave(own)) return [];
-      const field = ownFieldOf({ id, places });
-      return [{ id, score: ownScore(field, window.start, times, loop.reel.slice(0, loop.round), own) }];
-    });
+    const { frameRate } = recipe.weigh;
+    const found = findCommonRound(regions, window.start, times, scene, length, frameRate);
+    if (!found) return null;
+    const rounds: FoundRounds['rounds'][number][] = [];
+    const span = { start: scene.start, end: scene.start + found.frames };
+    const { reel } = makeLoop(times, span, frameRate, 1, PLAIN_LOOP);
+    for (const [i, { joins, ...part }] of found.regions.entries()) {
+      const { id, places } = moving.ripples[i];
+      const scoreOf = async (join: OwnRound['join']) =>
+        (await (measure as SeamMeasure).own(recipe, reel, { ...part, join }, places)).score;
+      const chosen = await firstGoodJoin(joins, scoreOf);
+      if (chosen) rounds.push({ id, round: { ...part, join: chosen.join }, score: chosen.score });
+    }
+    return { frames: found.frames, rounds };
   }
 
   /** Any frame of the span may be held. */
@@ -182,89 +183,75 @@ export function createSeamWork(now: () => number): (message: SeamMessage) => Sea
     return choices && { now: counted(choices.now), best: counted(choices.best) };
   }
 
-  return (message) => {
+  function find({ id, recipe, within, length, moving }: SeamQuestion, loop: LoopReel | null): SeamFound {
+    const { window, size, signatures } = footage as NonNullable<typeof footage>;
+    const places: SeamPlaces = { part: seenShare(size, recipe.framing), moving: moving.withReel };
+    const began = now();
+    const candidates = seamsOf({ places, within: within === 'span' ? recipe.span : window, length });
+    const searchMs = now() - began;
+    const known = {
+      id,
+      candidates: (measure as SeamMeasure).known(recipe, moving, candidates),
+      cuts,
+      searchMs,
+    };
+    const { plate } = recipe.still;
+    // Where the reel cannot be made, the workspace says why.
+    if (!loop) return { ...known, doubles: [], blacks: [], plate: null, calm: null };
+    return {
+      ...known,
+      doubles: nearDoubles(fieldOf(places), window.start, loop.items),
+      blacks: blackFrames(signatures, window.start, loop.items),
+      plate: moving.all && plate ? plateOf(recipe, loop, plate.frame, moving.all) : null,
+      calm: moving.all && plate ? calmOf({ moving: moving.all, length: spanLength(recipe) }) : null,
+    };
+  }
+
+  async function look(question: SeamQuestion, post: (reply: SeamReply) => void): Promise<void> {
+    const { id, recipe, moving } = question;
+    const { times } = footage as NonNullable<typeof footage>;
+    const asked = measure as SeamMeasure;
+    newest = id;
+    const loop = loopOrNone(recipe, times);
+    const found = find(question, loop);
+    post({ type: 'found', found });
+    try {
+      post({ type: 'measured', id, measured: await asked.reel(recipe, loop, moving) });
+      for await (const better of asked.better(recipe, loop, moving, found.candidates)) {
+        // Whatever was asked meanwhile is heard now.
+        await new Promise((heard) => setTimeout(heard));
+        if (id !== newest || asked !== measure) return;
+        post({ type: 'better', id, better });
+      }
+    } catch (error) {
+      post({ type: 'unmeasured', id, problem: sentenceOf(error) });
+    }
+  }
+
+  return async (message, post) => {
     if (message.type === 'footage') {
       footage = message;
       cuts = findCuts(signaturesIn(message.signatures)).map((cut) => cut + message.window.start);
-      alignedOnce.forget();
-      fieldOf.forget();
-      seamsOf.forget();
-      calmOf.forget();
-      ownFields.clear();
-      return null;
+      for (const memory of [alignedOnce, fieldOf, seamsOf, calmOf]) memory.forget();
+      const { start } = message.window;
+      measure = createSeamMeasure(message, cuts, readLooks(message.footage), () => ({
+        aligned: alignedOnce('all'),
+        start,
+      }));
+      return;
     }
-    if (!footage) return null;
-    if (message.type === 'common-round') return { type: 'common-round', found: commonRound(message) };
-    const { id, recipe, length, moving } = message;
-    const { window, times, size, signatures } = footage;
-    const places: SeamPlaces = { part: seenShare(size, recipe.framing), moving: moving.withReel };
-    const began = now();
-    const within = message.within === 'span' ? recipe.span : window;
-    const candidates = seamsOf({ places, within, length });
-    const searchMs = now() - began;
-    const field = fieldOf(places);
+    if (!footage) return;
+    if (message.type === 'look') return look(message, post);
     try {
-      const loop = loopOf(recipe, { times });
-      const [source] = recipe.sources;
-      const take = {
-        times,
-        span: recipe.span,
-        rate: recipe.weigh.frameRate,
-        every: source.kind === 'footage' ? source.every : 1,
-        cuts,
-      };
-      const { plate } = recipe.still;
-      const own = ownScores(recipe, loop, moving);
-      const answer: SeamAnswer = {
-        id,
-        ...{ candidates, cuts },
-        seam: weakest(reelSeam(field, window.start, loop, recipe, cuts), own, recipe),
-        advice: adviseJoin(field, window.start, take, recipe.loop),
-        doubles: nearDoubles(field, window.start, loop.items),
-        blacks: blackFrames(signatures, window.start, loop.items),
-        plate: moving.all && plate ? plateOf(recipe, loop, plate.frame, moving.all) : null,
-        calm: moving.all && plate ? calmOf({ moving: moving.all, length: spanLength(recipe) }) : null,
-        own,
-        searchMs,
-      };
-      return { type: 'answer', answer };
+      post({ type: 'common-round', found: await commonRound(message), problem: null });
     } catch (error) {
-      if (!(error instanceof UserError)) throw error;
-      // The reel cannot be made; the workspace says why.
-      const nothing = { seam: null, advice: null, doubles: [], blacks: [], plate: null, calm: null, own: [] };
-      return { type: 'answer', answer: { id, candidates, cuts, ...nothing, searchMs } };
+      post({ type: 'common-round', found: null, problem: sentenceOf(error) });
     }
   };
 }
 
 function spanLength({ span }: Recipe): number {
   return span.end - span.start;
-}
-
-/** Of a woven reel nothing is known here. */
-function reelSeam(
-  field: SeamField,
-  first: number,
-  loop: LoopReel,
-  { loop: settings, span }: Recipe,
-  cuts: readonly number[],
-): ReelSeam {
-  const closing = joinOf(settings.join);
-  if (closing.woven && !closing.missing?.(settings.join, span)) return { score: 100, jump: 0 };
-  return measureReelSeam(field, first, loop, settings, cuts);
-}
-
-/**
- * The reel is as good as the worst joint in it; where every ripple goes round by itself, its own joint is not
- * seen.
- */
-function weakest(seam: ReelSeam, own: SeamAnswer['own'], { still }: Recipe): ReelSeam {
-  const shown = still.plate ? still.ripples.filter((ripple) => ripple.shown) : [];
-  const scores = own.map(({ score }) => score);
-  const isReelSeen = shown.length === 0 || shown.some(({ loop }) => loop === null);
-  return isReelSeen
-    ? { ...seam, score: Math.min(seam.score, ...scores) }
-    : { score: Math.min(100, ...scores), jump: 0 };
 }
 
 /** Keeps the last result, as long as the same is asked. */

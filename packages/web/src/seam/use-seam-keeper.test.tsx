@@ -30,11 +30,16 @@ class ScriptedWorker implements SeamWorker {
   looks() {
     return this.told.filter((message) => message.type === 'look');
   }
+  reply(...parts: SeamReply[]): void {
+    for (const data of parts) act(() => this.onmessage?.({ data } as MessageEvent<SeamReply>));
+  }
   /** Answers the question that was put last. */
   answer(): void {
-    const answer = { id: this.looks().at(-1)?.id };
-    const data = { type: 'answer', answer } as unknown as SeamReply;
-    act(() => this.onmessage?.({ data } as MessageEvent<SeamReply>));
+    const id = this.looks().at(-1)?.id as number;
+    this.reply(this.found(), { type: 'measured', id, measured: { seam: null, own: [] } });
+  }
+  found(): SeamReply {
+    return { type: 'found', found: { id: this.looks().at(-1)?.id } as never };
   }
   crash(): void {
     act(() => this.onerror?.({ message: 'out of memory' } as ErrorEvent));
@@ -81,15 +86,15 @@ it('seams are looked for once the footage is read, and stand until something tha
   const [worker] = workers;
   expect(worker.told.map(({ type }) => type)).toEqual(['footage', 'look']);
   worker.answer();
-  expect(state()).toMatchObject({ status: 'ready', stale: false, answer: { id: 1 } });
+  expect(state()).toMatchObject({ status: 'ready', stale: false, isMeasureStale: false, found: { id: 1 } });
   change((recipe) => ({ ...recipe, plays: 4, weigh: { ...recipe.weigh, width: 200 } }));
   expect(worker.looks()).toHaveLength(1);
   change(cropped);
   // Those before stay on the screen until the new ones are there.
-  expect(state()).toMatchObject({ stale: true, answer: { id: 1 } });
+  expect(state()).toMatchObject({ stale: true, isMeasureStale: true, found: { id: 1 } });
   expect(worker.looks().at(-1)?.recipe.framing.crop).toMatchObject({ width: 300 });
   worker.answer();
-  expect(state()).toMatchObject({ status: 'ready', stale: false, answer: { id: 2 } });
+  expect(state()).toMatchObject({ status: 'ready', stale: false, isMeasureStale: false, found: { id: 2 } });
 });
 
 it('one question is asked at a time, then the newest', async () => {
@@ -140,4 +145,57 @@ it('the worker ends with the piece', async () => {
   unmount();
   expect(workers[0].ended).toBe(true);
   expect(state().findRounds).toBeNull();
+});
+
+it('what is found stands before the joint is measured, and a joint that was measured until there is another', async () => {
+  const { state, change } = opened();
+  await waitFor(() => expect(workers).toHaveLength(1));
+  const [worker] = workers;
+  worker.reply(worker.found());
+  expect(state()).toMatchObject({ status: 'ready', found: { id: 1 }, measured: null });
+  worker.answer();
+  const better = { advice: null, candidates: [] };
+  worker.reply({ type: 'better', id: 1, better });
+  expect(state().better).toBe(better);
+  change(cropped);
+  worker.reply(worker.found());
+  expect(state()).toMatchObject({ stale: false, isMeasureStale: true, better: null });
+  expect(state().measured).not.toBeNull();
+  worker.answer();
+  expect(state().isMeasureStale).toBe(false);
+});
+
+it('a joint that cannot be measured is told, and tried again after pauses, not for ever', async () => {
+  const { state, change } = opened();
+  await waitFor(() => expect(workers).toHaveLength(1));
+  const [worker] = workers;
+  vi.useFakeTimers();
+  try {
+    const fail = () =>
+      worker.reply(worker.found(), {
+        ...{ type: 'unmeasured', id: worker.looks().at(-1)?.id as number },
+        problem: 'It is gone.',
+      });
+    fail();
+    expect(state()).toMatchObject({ unmeasured: 'It is gone.', measured: null });
+    for (const [pauses, asked] of [
+      [2000, 2],
+      [8000, 3],
+      [30_000, 4],
+    ]) {
+      act(() => void vi.advanceTimersByTime(pauses - 1));
+      expect(worker.looks()).toHaveLength(asked - 1);
+      act(() => void vi.advanceTimersByTime(1));
+      expect(worker.looks()).toHaveLength(asked);
+      fail();
+    }
+    act(() => void vi.advanceTimersByTime(3_600_000));
+    expect(worker.looks()).toHaveLength(4);
+    change(cropped);
+    expect(worker.looks()).toHaveLength(5);
+    worker.answer();
+    expect(state()).toMatchObject({ unmeasured: null });
+  } finally {
+    vi.useRealTimers();
+  }
 });

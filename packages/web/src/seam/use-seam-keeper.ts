@@ -9,12 +9,15 @@ import { useStore } from 'zustand';
 import { useSignatures } from '../api/signatures.js';
 import { type PieceStore, shownRecipe } from '../store/piece-store.js';
 import { sentenceOf } from '../ui/sentence.js';
-import { SeamClient } from './seam-client.js';
-import type { SeamStore } from './seam-store.js';
+import { SeamClient, type SeamPart } from './seam-client.js';
+import { NOTHING_KNOWN, type SeamState, type SeamStore } from './seam-store.js';
 import { ALL_MOVES, type MovingPlaces } from './seam-work.js';
 
 const ENDED_AGAIN =
   'Looking for seams in this footage ended again and again. Shorten the span, or reload this page; the next change tries once more.';
+
+/** Pauses before a joint that could not be measured is tried again, ms; then the next change tries. */
+const PAUSES_MS = [2000, 8000, 30_000];
 
 /** Of which piece seams are looked for. */
 interface SeamKeeping {
@@ -43,27 +46,41 @@ export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping)
   const isWhole = signatures?.length === (window.end - window.start) * SIGNATURE_BYTES;
 
   useEffect(() => {
-    if (!footage) return seams.setState({ status: 'none', answer: null });
+    if (!footage) return seams.setState({ status: 'none', ...NOTHING_KNOWN });
     if (!signatures || !isWhole) {
-      return seams.setState({ status: unread ? 'failed' : 'reading', problem: unread, answer: null });
+      return seams.setState({ status: unread ? 'failed' : 'reading', problem: unread, ...NOTHING_KNOWN });
     }
     const { times, size } = take;
     const client = new SeamClient(
-      { type: 'footage', signatures, window: { start: window.start, end: window.end }, times, size },
+      {
+        type: 'footage',
+        ...{ footage, signatures, times, size },
+        window: { start: window.start, end: window.end },
+      },
       {
         open: () => new Worker(new URL('./seam.worker.ts', import.meta.url), { type: 'module' }),
-        answered({ answer }) {
-          seams.setState({ status: 'ready', problem: null, answer, stale: false });
-          askIfChanged();
+        answered(part) {
+          seams.setState(stateAfter(part));
+          if (part.type === 'measured') failures = 0;
+          if (part.type === 'unmeasured') askAgainLater();
+          if (part.type !== 'better') askIfChanged();
         },
-        failed: () => seams.setState({ status: 'failed', problem: ENDED_AGAIN, answer: null, stale: false }),
+        failed: () =>
+          seams.setState({ status: 'failed', problem: ENDED_AGAIN, ...NOTHING_KNOWN, stale: false }),
       },
     );
     let asked = 0;
+    let failures = 0;
+    let later: ReturnType<typeof setTimeout> | undefined;
+    const askAgainLater = () => {
+      const pause = PAUSES_MS[failures++];
+      if (pause !== undefined) later = setTimeout(ask, pause);
+    };
     let moving: MovingPlaces = ALL_MOVES;
     let movingOf: StillSettings | null = null;
     let question = questionNow();
     const ask = () => {
+      clearTimeout(later);
       question = questionNow();
       const { recipe, within, length, places } = question;
       client.look({ type: 'look', id: ++asked, recipe, within, length, moving: places });
@@ -73,7 +90,8 @@ export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping)
       followMask();
       const now = questionNow();
       if (now.key === question.key && now.places === question.places) return;
-      if (!seams.getState().stale) seams.setState({ stale: true });
+      const { stale, isMeasureStale } = seams.getState();
+      if (!stale || !isMeasureStale) seams.setState({ stale: true, isMeasureStale: true });
       if (!client.isBusy) ask();
     };
     const findRounds = async () => {
@@ -107,8 +125,23 @@ export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping)
     const unfollow = [store.subscribe(askIfChanged), seams.subscribe(askIfChanged)];
     return () => {
       for (const end of unfollow) end();
+      clearTimeout(later);
       client.end();
       seams.setState({ findRounds: null });
     };
   }, [footage, signatures, isWhole, unread, take, window.start, window.end, store, seams, movingPlaces]);
+}
+
+/** What is known after a part of an answer. */
+function stateAfter(part: SeamPart): Partial<SeamState> {
+  switch (part.type) {
+    case 'found':
+      return { status: 'ready', problem: null, found: part.found, better: null, stale: false };
+    case 'measured':
+      return { measured: part.measured, unmeasured: null, isMeasureStale: false };
+    case 'unmeasured':
+      return { measured: null, unmeasured: part.problem, isMeasureStale: false };
+    case 'better':
+      return { better: part.better };
+  }
 }

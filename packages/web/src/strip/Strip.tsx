@@ -32,7 +32,7 @@ interface StripProps {
 export function Strip({ children, above, tools }: StripProps) {
   const { store, session, seams } = useWorkspace();
   const take = useTake();
-  const cuts = useStore(seams, (state) => state.answer?.cuts) ?? NO_CUTS;
+  const cuts = useStore(seams, (state) => state.found?.cuts) ?? NO_CUTS;
   const { times, frameCount } = take;
   const band = useRef<HTMLDivElement>(null);
   const { ref: measure, width, height } = useElementSize<HTMLDivElement>();

@@ -1,13 +1,13 @@
 // @vitest-environment jsdom
 import { act, screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import type { SeamAnswer } from '../seam/seam-work.js';
+import type { SeamFound } from '../seam/seam-work.js';
 import { openedPiece, show } from '../testing/screen.js';
 import { Strip } from './Strip.js';
 
-const ANSWER: SeamAnswer = {
-  ...{ id: 1, candidates: [], cuts: [], seam: null, advice: null, doubles: [], blacks: [] },
-  ...{ plate: null, calm: null, own: [], searchMs: 0 },
+const FOUND: SeamFound = {
+  ...{ id: 1, candidates: [], cuts: [], doubles: [], blacks: [] },
+  ...{ plate: null, calm: null, searchMs: 0 },
 };
 
 describe('the strip of footage that is cut', () => {
@@ -16,7 +16,7 @@ describe('the strip of footage that is cut', () => {
     show(<Strip />, piece);
     expect(screen.queryAllByTestId('cut')).toHaveLength(0);
     expect(screen.queryByText(/scenes/)).toBeNull();
-    act(() => piece.seams.setState({ answer: { ...ANSWER, cuts: [50, 125] } }));
+    act(() => piece.seams.setState({ found: { ...FOUND, cuts: [50, 125] } }));
     const [first, second] = screen.getAllByTestId('cut');
     expect(first.title).toContain('Another scene begins here, at 00:02');
     expect(second.title).toContain('00:05');

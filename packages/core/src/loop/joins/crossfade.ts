@@ -1,6 +1,5 @@
 import Joi from 'joi';
 import { boundaryTime, nearestFrame, type ReelFrame, spanSeconds } from '../../timing/index.js';
-import { seamScore } from '../seam-score.js';
 import type { Join, JoinContext } from './join.js';
 
 export interface Crossfade {
@@ -46,8 +45,6 @@ export const crossfade: Join<Crossfade> = {
     });
   },
   back: () => [],
-  // The miss is spread over all steps that are mixed.
-  score: ({ miss, melted, usualStep }) => seamScore(miss() / (melted + 1), usualStep),
   ownReelFrame(settings, at, { within, anywhere, seconds, length, mostMelted }) {
     const source = within(at * seconds);
     const fade = Math.min(settings.frames, mostMelted);

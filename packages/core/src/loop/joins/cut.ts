@@ -1,5 +1,4 @@
 import Joi from 'joi';
-import { seamScore } from '../seam-score.js';
 import type { Join } from './join.js';
 
 export interface Cut {
@@ -18,7 +17,6 @@ export const cut: Join<Cut> = {
   longest: () => 0,
   apply: (reel) => reel,
   back: () => [],
-  score: ({ miss, usualStep }) => seamScore(miss(), usualStep),
   ownReelFrame: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
   ownSeconds: ({ seconds }) => seconds,
   candidates: () => [{ kind: 'cut' }],

@@ -44,7 +44,7 @@ export const wovenOver = (frames: number): Woven => woven.over(frames);
 
 export type { Crossfade } from './crossfade.js';
 export type { Cut } from './cut.js';
-export type { JoinNote, Joint } from './join.js';
+export type { JoinNote } from './join.js';
 export type { ThereAndBack } from './there-and-back.js';
 export {
   framesMissing,

@@ -12,20 +12,6 @@ export interface JoinContext {
   readonly weave: string;
 }
 
-/** What is known of a joint, for its score. Levels. */
-export interface Joint {
-  /** How far what should follow the last frame is from the first one. */
-  readonly miss: () => number;
-  /** The larger of the two steps at which a movement that goes back turns. */
-  readonly turning: () => number;
-  /** Frames that are mixed. */
-  readonly melted: number;
-  /** From frame to frame of the take. */
-  readonly usualStep: number;
-  /** From frame to frame of the reel as it stands. */
-  readonly reelStep: number;
-}
-
 /** A stretch that goes round by itself in a region, whatever the rest of the reel shows. */
 export interface OwnStretch {
   /** Its length, seconds; and when its last frame begins. */
@@ -101,8 +87,6 @@ export interface Join<Settings extends { readonly kind: string }> {
   ) => Settings;
   /** The frames shown after the last one of the span, until the loop starts again. */
   readonly back: <Frame>(there: readonly Frame[]) => readonly Frame[];
-  /** How unnoticeable its joint is, 0–100. */
-  readonly score: (joint: Joint) => number;
   /** What a region shows that goes round by itself. @param at share of its round, 0–1. */
   readonly ownReelFrame: (settings: Settings, at: number, stretch: OwnStretch) => Omit<ReelFrame, 'delayCs'>;
   /** Seconds of the take that one such round goes through. */

@@ -1,8 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { JOIN_KINDS, JOINS, joinOf, joinSchema } from './index.js';
 
-const joint = { miss: () => 6, turning: () => 2, melted: 0, usualStep: 3, reelStep: 3 };
-
 describe('the family of joins', () => {
   it('has a cut first, and each kind once', () => {
     expect(JOIN_KINDS[0]).toBe('cut');
@@ -33,17 +31,6 @@ describe('the family of joins', () => {
   it('of an unknown kind are refused with those that there are', () => {
     const { error } = joinSchema.validate({ kind: 'glue' });
     for (const kind of JOIN_KINDS) expect(error?.message).toContain(kind);
-  });
-
-  it('score better the less a joint misses; a crossfade the longer it is', () => {
-    const scoreOf = (kind: (typeof JOIN_KINDS)[number], part: Partial<typeof joint> = {}) =>
-      joinOf({ kind }).score({ ...joint, ...part });
-    expect(scoreOf('cut', { miss: () => 1 })).toBeGreaterThan(scoreOf('cut'));
-    expect(scoreOf('crossfade', { melted: 8 })).toBeGreaterThan(scoreOf('crossfade', { melted: 2 }));
-    expect(scoreOf('crossfade')).toBe(scoreOf('cut'));
-    // What turns does not leap, so it does not matter how far the ends are apart.
-    expect(scoreOf('there-and-back', { miss: () => 99 })).toBe(scoreOf('there-and-back'));
-    expect(scoreOf('there-and-back', { turning: () => 0 })).toBe(100);
   });
 
   it('there and back shows neither end twice', () => {

@@ -1,5 +1,4 @@
 import Joi from 'joi';
-import { seamScore } from '../seam-score.js';
 import type { Join } from './join.js';
 
 export interface ThereAndBack {
@@ -21,8 +20,6 @@ export const thereAndBack: Join<ThereAndBack> = {
   longest: () => 0,
   apply: (reel) => reel,
   back: (there) => there.slice(1, -1).reverse(),
-  // It never misses, but turns: it is as good as the movement is at rest where it does.
-  score: ({ turning, reelStep }) => seamScore(turning(), reelStep),
   ownReelFrame: (_, at, { within, lastStart }) => ({
     source: within(lastStart * (at <= 0.5 ? 2 * at : 2 - 2 * at)),
   }),

@@ -1,6 +1,5 @@
 import Joi from 'joi';
 import { real, whole } from '../../schema/index.js';
-import { seamScore } from '../seam-score.js';
 import type { Join } from './join.js';
 import { framesMissing, WOVEN_LIMITS, type Woven, type WovenTouch } from './woven-settings.js';
 
@@ -49,8 +48,6 @@ export const woven: Join<Woven> = {
   apply: (reel, settings, { span, weave }) =>
     framesMissing(span, settings.frames) > 0 ? reel : reel.map((pick) => ({ ...pick, woven: weave })),
   back: () => [],
-  // Only the weave itself can say; what the whole picture misses is all that is known without it.
-  score: ({ miss, usualStep }) => seamScore(miss(), usualStep),
   ownReelFrame: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
   ownSeconds: ({ seconds }) => seconds,
   candidates: () => [],

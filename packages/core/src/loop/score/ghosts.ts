@@ -35,14 +35,24 @@ export function ghostsOf(
     const { under, over } = run[run.length >> 1].mixed;
     const apart = shareApart(finder.between(under, over), over);
     for (const { mixed, seconds } of run) {
-      const weight = mixed.share * (1 - mixed.share) * (seconds / LASTS);
+      const weight = mixtureWeight(mixed.share, seconds);
       const { values } = energyBetween(mixed.under, mixed.over, GHOST_BLOCK);
       for (let b = 0; b < lost.length; b++) lost[b] += weight * values[b] * apart[b];
     }
   }
+  return seenGhosts({ columns, rows, values: lost }, own);
+}
+
+/** How much of a ghost is seen. @param lost gradient energy, by ghost block, summed over frames as mixtureWeight says. */
+export function seenGhosts({ columns, rows, values: lost }: Blocks, own: OwnChange): Blocks {
   const { values: masks } = own.gradients;
   const values = lost.map((energy, b) => Math.sqrt(energy / (HARDLY + MASKING * masks[b] ** COMPRESSED)));
   return { columns, rows, values };
+}
+
+/** How much a mixture that is shown for so long counts. */
+export function mixtureWeight(share: number, seconds: number): number {
+  return share * (1 - share) * (seconds / LASTS);
 }
 
 /** Mixtures that follow each other in the round. */

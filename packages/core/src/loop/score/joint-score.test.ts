@@ -1,69 +1,20 @@
 import { describe, expect, it } from 'vitest';
+import { DRAWN_LOOK, type DrawnScene, drawnLooks, drawnWall } from '../../testing/drawn-looks.js';
 import { seeded } from '../../testing/seeded.js';
 import type { Reel } from '../../timing/index.js';
 import { makeLoop, PLAIN_LOOP } from '../loop-reel.js';
-import { closedReel, createMovementFinder, type Look, type Looks, measureJoint, planJoint } from './index.js';
+import { closedReel, createMovementFinder, type Looks, measureJoint, planJoint } from './index.js';
 
-const SIZE = { width: 160, height: 90 };
-const HALF = { width: 80, height: 45 };
+const SIZE = DRAWN_LOOK;
 const DELAY_CS = 8;
-
-/** Luma and colour of a place. */
-type Scene = (x: number, y: number, t: number) => { readonly luma: number; readonly red?: number };
-
-function lookOf(scene: Scene, t: number): Look {
-  const luma = new Float32Array(SIZE.width * SIZE.height);
-  const red = new Float32Array(HALF.width * HALF.height);
-  for (let y = 0, p = 0; y < SIZE.height; y++) {
-    for (let x = 0; x < SIZE.width; x++, p++) {
-      const place = scene(x, y, t);
-      luma[p] = place.luma;
-      red[(y >> 1) * HALF.width + (x >> 1)] += (place.red ?? 0) / 4;
-    }
-  }
-  const plain = new Float32Array(red.length);
-  return {
-    luma: { ...SIZE, values: luma },
-    blue: { ...HALF, values: plain },
-    red: { ...HALF, values: red },
-  };
-}
-
-/** A take that is drawn as it is looked at, and what was looked at. */
-function takeOf(scene: Scene, frames = 120): Looks & { readonly asked: Set<number> } {
-  const made = new Map<number, Look>();
-  const asked = new Set<number>();
-  return {
-    asked,
-    at(frame) {
-      asked.add(frame);
-      if (frame < 0 || frame >= frames) return null;
-      const look = made.get(frame) ?? lookOf(scene, frame);
-      made.set(frame, look);
-      return look;
-    },
-  };
-}
-
-/** A wall that stands still, with something to see at several scales. */
-function wallOf(seed: number): (x: number, y: number) => number {
-  const random = seeded(seed);
-  const waves = Array.from({ length: 14 }, (_, i) => {
-    const turn = 2 * Math.PI * random();
-    const length = 7 * 1.25 ** i;
-    const [x, y] = [Math.cos(turn), Math.sin(turn)].map((part) => (2 * Math.PI * part) / length);
-    return { x, y, phase: 2 * Math.PI * random() };
-  });
-  return (x, y) => waves.reduce((sum, wave) => sum + 4 * Math.sin(wave.x * x + wave.y * y + wave.phase), 120);
-}
 
 const ring = (t: number, period: number) => (2 * Math.PI * t) / period;
 const isIn = (x: number, y: number, [cx, cy]: readonly [number, number], r: number) =>
   (x - cx) ** 2 + (y - cy) ** 2 < r * r;
 
 /** A ball on its way around, once in `period` frames. */
-const ball = (period: number, seed = 5): Scene => {
-  const wall = wallOf(seed);
+const ball = (period: number, seed = 5): DrawnScene => {
+  const wall = drawnWall(seed);
   return (x, y, t) => {
     const [cx, cy] = [80 + 40 * Math.cos(ring(t, period)), 45 + 22 * Math.sin(ring(t, period))];
     return { luma: isIn(x, y, [cx, cy], 14) ? 205 + 2 * (x - cx) + (y - cy) : wall(x, y) };
@@ -71,7 +22,7 @@ const ball = (period: number, seed = 5): Scene => {
 };
 
 /** Luma that is another everywhere in every frame, and hangs together over a few px and frames. */
-function flickering(seed: number): Scene {
+function flickering(seed: number): DrawnScene {
   const random = seeded(seed);
   const lattice = Float32Array.from({ length: 64 * 64 * 64 }, () => random());
   const at = (x: number, y: number, t: number) => lattice[((t & 63) * 64 + (y & 63)) * 64 + (x & 63)];
@@ -122,24 +73,24 @@ function worstPlace({ columns, rows, values }: ReturnType<typeof score>['map']):
 
 describe('the score of a joint', () => {
   it('does not see one where the end meets the start, nor where all stands still', () => {
-    expect(score(takeOf(ball(80)), cutOf(20, 100)).score).toBeGreaterThan(97);
-    expect(score(takeOf(ball(80)), crossfadeOf(20, 100, 8)).score).toBeGreaterThan(97);
+    expect(score(drawnLooks(ball(80)), cutOf(20, 100)).score).toBeGreaterThan(97);
+    expect(score(drawnLooks(ball(80)), crossfadeOf(20, 100, 8)).score).toBeGreaterThan(97);
     expect(
       score(
-        takeOf(() => ({ luma: 128 })),
+        drawnLooks(() => ({ luma: 128 })),
         cutOf(20, 50),
       ).score,
     ).toBeGreaterThan(99);
     expect(
       score(
-        takeOf(() => ({ luma: 128 })),
+        drawnLooks(() => ({ luma: 128 })),
         crossfadeOf(20, 50, 6),
       ).score,
     ).toBeGreaterThan(99);
   });
 
   it('sees a ghost in a crossfade of something that is elsewhere, and where', () => {
-    const half = score(takeOf(ball(80)), crossfadeOf(30, 70, 8));
+    const half = score(drawnLooks(ball(80)), crossfadeOf(30, 70, 8));
     expect(half.fault).toBe('ghost');
     expect(half.score).toBeLessThan(40);
     // In the middle of the crossfade it lies at frames 66 and 26 of its way.
@@ -153,11 +104,11 @@ describe('the score of a joint', () => {
   });
 
   it('sees more of a ghost the further apart both lie, and none where they are the same', () => {
-    const wall = wallOf(6);
+    const wall = drawnWall(6);
     const scores = [0, 0.7, 2, 5].map((shift) => {
       // The loop’s end and what lies before its start show the same wall, one of them shifted.
-      const scene: Scene = (x, y, t) => ({ luma: wall(t < 50 ? x : x + shift, y) });
-      return score(takeOf(scene), crossfadeOf(30, 80, 8)).score;
+      const scene: DrawnScene = (x, y, t) => ({ luma: wall(t < 50 ? x : x + shift, y) });
+      return score(drawnLooks(scene), crossfadeOf(30, 80, 8)).score;
     });
     expect(scores).toEqual([...scores].sort((one, other) => other - one));
     expect(scores[0]).toBeGreaterThan(99);
@@ -166,25 +117,25 @@ describe('the score of a joint', () => {
   });
 
   it('sees something of the same brightness by its colour', () => {
-    const coloured = (red: number): Scene => {
-      const still = wallOf(8);
+    const coloured = (red: number): DrawnScene => {
+      const still = drawnWall(8);
       return (x, y, t) => {
         const shown = isIn(x, y, [40 + 0.9 * t, 45], 12);
         return { luma: still(x, y), red: shown ? red : 0 };
       };
     };
-    const [grey, orange] = [0, 70].map((red) => score(takeOf(coloured(red)), crossfadeOf(30, 90, 8)));
+    const [grey, orange] = [0, 70].map((red) => score(drawnLooks(coloured(red)), crossfadeOf(30, 90, 8)));
     expect(grey.score).toBeGreaterThan(97);
     expect(orange.fault).toBe('ghost');
     expect(orange.score).toBeLessThan(75);
   });
 
   it.each([1, 2, 3])('sees no ghosts in what changes everywhere by itself (seed %i)', (seed) => {
-    const flicker = score(takeOf(flickering(seed)), crossfadeOf(30, 70, 6));
+    const flicker = score(drawnLooks(flickering(seed)), crossfadeOf(30, 70, 6));
     // The same pictures, each of which stays: what hid the ghost is gone.
     const scene = flickering(seed);
     const slow = score(
-      takeOf((x, y, t) => scene(x, y, t < 50 ? 3 : 40)),
+      drawnLooks((x, y, t) => scene(x, y, t < 50 ? 3 : 40)),
       crossfadeOf(30, 70, 6),
     );
     expect(flicker.score).toBeGreaterThan(85);
@@ -192,7 +143,7 @@ describe('the score of a joint', () => {
   });
 
   it('sees a leap at a cut, and a smaller one less', () => {
-    const looks = takeOf(ball(80));
+    const looks = drawnLooks(ball(80));
     const [far, near, none] = [30, 3, 0].map((off) => score(looks, cutOf(5, 85 + off)));
     expect(far.score).toBeLessThan(50);
     expect(near.score).toBeGreaterThan(far.score);
@@ -200,10 +151,10 @@ describe('the score of a joint', () => {
   });
 
   it('is of a turn by how much moves there', () => {
-    const wall = wallOf(4);
+    const wall = drawnWall(4);
     // A swing that rests at its ends: at frames 0, 20, 40 …
-    const swing: Scene = (x, y, t) => ({ luma: wall(x + 16 * Math.cos(ring(t, 40)), y) });
-    const looks = takeOf(swing);
+    const swing: DrawnScene = (x, y, t) => ({ luma: wall(x + 16 * Math.cos(ring(t, 40)), y) });
+    const looks = drawnLooks(swing);
     const atRest = score(looks, thereAndBackOf(20, 41), 20);
     const inFlight = score(looks, thereAndBackOf(30, 51), 20);
     expect(atRest.score).toBeGreaterThan(90);
@@ -212,25 +163,25 @@ describe('the score of a joint', () => {
   });
 
   it('sees the far turn of a way there and back as well', () => {
-    const wall = wallOf(4);
+    const wall = drawnWall(4);
     // It rests at first, then moves on.
-    const leaving: Scene = (x, y, t) => ({ luma: wall(x + (t < 30 ? 0 : 1.8 * (t - 30)), y) });
-    const looks = takeOf(leaving);
+    const leaving: DrawnScene = (x, y, t) => ({ luma: wall(x + (t < 30 ? 0 : 1.8 * (t - 30)), y) });
+    const looks = drawnLooks(leaving);
     const far = score(looks, thereAndBackOf(20, 50), 29);
     expect(far.fault).toBe('bend');
     expect(far.score).toBeLessThan(score(looks, thereAndBackOf(5, 28), 22).score - 15);
   });
 
   it('takes a rest at a turn for what it is', () => {
-    const wall = wallOf(4);
-    const looks = takeOf((x, y, t) => ({ luma: wall(x + 1.8 * t, y) }));
+    const wall = drawnWall(4);
+    const looks = drawnLooks((x, y, t) => ({ luma: wall(x + 1.8 * t, y) }));
     const round = thereAndBackOf(30, 51);
     const rested = round.map((pick, i) => (i === 0 || i === 20 ? { ...pick, delayCs: 60 } : pick));
     expect(score(looks, rested, 20).score).toBeGreaterThan(score(looks, round, 20).score + 12);
   });
 
   it('counts only what is asked about', () => {
-    const looks = takeOf(ball(80));
+    const looks = drawnLooks(ball(80));
     const round = crossfadeOf(30, 70, 8);
     const only = (isCounted: (x: number) => boolean) =>
       Float32Array.from({ length: SIZE.width * SIZE.height }, (_, p) => (isCounted(p % SIZE.width) ? 1 : 0));
@@ -253,31 +204,31 @@ describe('the score of a joint', () => {
   it('is hardly another for a mirrored picture or a reversed take', () => {
     const scene = ball(80);
     const round = crossfadeOf(30, 70, 8);
-    const { score: as } = score(takeOf(scene), round);
-    const mirrored: Scene = (x, y, t) => scene(SIZE.width - 1 - x, y, t);
-    expect(Math.abs(score(takeOf(mirrored), round).score - as)).toBeLessThan(8);
-    const backwards: Scene = (x, y, t) => scene(x, y, 119 - t);
+    const { score: as } = score(drawnLooks(scene), round);
+    const mirrored: DrawnScene = (x, y, t) => scene(SIZE.width - 1 - x, y, t);
+    expect(Math.abs(score(drawnLooks(mirrored), round).score - as)).toBeLessThan(8);
+    const backwards: DrawnScene = (x, y, t) => scene(x, y, 119 - t);
     const reversed = round.map(({ source, blend, ...pick }) => ({
       ...pick,
       source: 119 - source,
       ...(blend && { blend: { ...blend, source: 119 - blend.source } }),
     }));
-    expect(score(takeOf(backwards), reversed).score).toBeCloseTo(as, 6);
+    expect(score(drawnLooks(backwards), reversed).score).toBeCloseTo(as, 6);
   });
 
   it('lets no cut of the scene hide a leap', () => {
     const before = ball(80, 5);
-    const after = wallOf(77);
+    const after = drawnWall(77);
     // The loop ends with its scene: what follows its last frame is another one.
-    const looks = takeOf((x, y, t) => (t < 60 ? before(x, y, t) : { luma: 255 - after(x, y) }));
-    const withoutCut = score(takeOf(before), cutOf(20, 60)).score;
+    const looks = drawnLooks((x, y, t) => (t < 60 ? before(x, y, t) : { luma: 255 - after(x, y) }));
+    const withoutCut = score(drawnLooks(before), cutOf(20, 60)).score;
     expect(withoutCut).toBeLessThan(60);
     expect(score(looks, cutOf(20, 60)).score).toBeLessThan(withoutCut + 5);
   });
 
   it('is not known where frames are missing, and looks at no others than those that were planned', () => {
     const round = crossfadeOf(30, 70, 8);
-    const looks = takeOf(ball(80));
+    const looks = drawnLooks(ball(80));
     score(looks, round);
     const planned = planJoint({ round, turn: null }).frames;
     expect([...looks.asked].sort((a, b) => a - b)).toEqual(planned);
@@ -288,8 +239,8 @@ describe('the score of a joint', () => {
   });
 
   it('can be had at both ends of a take', () => {
-    expect(score(takeOf(ball(80), 80), cutOf(0, 80)).score).toBeGreaterThan(90);
-    expect(score(takeOf(ball(80), 3), cutOf(0, 3)).score).toBeLessThanOrEqual(100);
+    expect(score(drawnLooks(ball(80), 80), cutOf(0, 80)).score).toBeGreaterThan(90);
+    expect(score(drawnLooks(ball(80), 3), cutOf(0, 3)).score).toBeLessThanOrEqual(100);
   });
 });
 

@@ -5,7 +5,7 @@ import { ghostsOf } from './ghosts.js';
 import { type ClosedReel, type JointPlan, planJoint } from './joint-plan.js';
 import type { Looks } from './look.js';
 import { changeOfMovement, type Movement, type MovementFinder, STEP_BLOCK, speedOf } from './movement.js';
-import { GHOST_BLOCK, type OwnChange, ownChange } from './own-change.js';
+import { GHOST_BLOCK, type Moment, type OwnChange, ownChange } from './own-change.js';
 import { type ShownFrame, shownFrames } from './shown-frame.js';
 
 /** What may give a joint away: two pictures seen through each other, a leap, a sudden change of movement. */
@@ -24,8 +24,8 @@ export interface JointScore {
 }
 
 /** Where each figure alone makes 50 of 100, and how steeply it counts. */
-const HALFWAY: Readonly<Record<JointFault, number>> = { jump: 6, bend: 3.5, ghost: 2.5 };
-const STEEPNESS: Readonly<Record<JointFault, number>> = { jump: 2, bend: 1.5, ghost: 3 };
+const HALFWAY: Readonly<Record<JointFault, number>> = { jump: 4, bend: 3.5, ghost: 2.5 };
+const STEEPNESS: Readonly<Record<JointFault, number>> = { jump: 1.5, bend: 1.5, ghost: 3 };
 /** The share of blocks that is looked at, where most is seen; and the fewest blocks. */
 const WORST: Readonly<Record<JointFault, readonly [number, number]>> = {
   ghost: [0.01, 3],
@@ -43,7 +43,7 @@ const RESTS_FROM = 2;
 /**
  * How well a reel closes, whatever closes it, on pictures of about 160 px.
  * @param weights how much each pixel of a look counts, 0–1: what lies outside the crop or does not move counts 0.
- * @returns null where frames that are needed are not at hand, or the take has no three frames to learn from.
+ * @returns null where frames that are needed are not at hand.
  */
 export function measureJoint(
   looks: Looks,
@@ -57,21 +57,36 @@ export function measureJoint(
     const [a, b, c] = triple.map((frame) => looks.at(frame));
     return a && b && c ? [[a, b, c] as const] : [];
   });
-  if (!shown || moments.length === 0) return null;
-  const own = ownChange(finder, moments);
-  const { jump, bend } = stepsOf(looks, finder, shown, plan, own);
-  const maps = { jump, bend, ghost: ghostsOf(finder, shown, own) };
-  return scoreOf(maps, weights, moments[0][0].luma);
+  if (!shown) return null;
+  const own = ownChange(finder, moments.length > 0 ? moments : [momentOf(shown)]);
+  const ghosts = ghostsOf(finder, shown, own);
+  return judgeRound(finder, { shown, ...plan }, naturalSteps(looks, finder, plan, own), own, ghosts, weights);
 }
 
-function stepsOf(
-  looks: Looks,
-  finder: MovementFinder,
-  shown: ReadonlyMap<number, ShownFrame>,
-  plan: JointPlan,
-  own: OwnChange,
-): { readonly jump: Blocks; readonly bend: Blocks } {
-  const frameAt = (place: number) => shown.get(place % plan.count) as ShownFrame;
+/** Where the take has no three frames that follow each other, what is shown is all that can be learnt from. */
+function momentOf(shown: ReadonlyMap<number, ShownFrame>): Moment {
+  const looks = [...shown.values()].map(({ look }) => look);
+  return [looks[0], looks[1 % looks.length], looks[2 % looks.length]];
+}
+
+/** What footage does by itself where a reel closes; of each step of the reel, in the order of its steps. */
+export interface NaturalSteps {
+  /** What no movement explains in steps of the footage, by step block. */
+  missed(index: number): readonly Float32Array[];
+  /** How much movement changes in the footage, and its speed, by step block. */
+  turns(index: number): readonly { readonly bend: Float32Array; readonly speed: Float32Array }[];
+}
+
+/** Some steps of a round, and the frames that they join by their places. */
+export interface ShownSteps {
+  readonly shown: ReadonlyMap<number, ShownFrame>;
+  /** Places that the steps leave. */
+  readonly steps: readonly number[];
+  /** Frames of the round. */
+  readonly count: number;
+}
+
+function naturalSteps(looks: Looks, finder: MovementFinder, plan: JointPlan, own: OwnChange): NaturalSteps {
   /** From each of some frames to the next; none where one is not at hand, or a cut lies between them. */
   const along = (frames: readonly number[]): Movement[] => {
     const there = frames.map((frame) => looks.at(frame));
@@ -81,14 +96,41 @@ function stepsOf(
     });
     return moves.every((move) => move !== null && own.isUsual(move)) ? (moves as Movement[]) : [];
   };
+  return {
+    missed: (i) => plan.natural[i].flatMap(along).map(({ missed }) => missed.values),
+    turns: (i) =>
+      plan.naturalTurns[i].flatMap((triple) => {
+        const [first, second] = along(triple);
+        return second ? [turnOf(first, second)] : [];
+      }),
+  };
+}
+
+/** How one movement goes over into the next. */
+export function turnOf(first: Movement, second: Movement): ReturnType<NaturalSteps['turns']>[number] {
+  return { bend: changeOfMovement(first, second).values, speed: speedOf(second).values };
+}
+
+/**
+ * The score of some steps of a round.
+ * @param ghosts what is seen twice, by ghost block, in units of what is hardly seen.
+ */
+export function judgeRound(
+  finder: MovementFinder,
+  { shown, steps, count }: ShownSteps,
+  natural: NaturalSteps,
+  own: OwnChange,
+  ghosts: Blocks,
+  weights: Float32Array | null = null,
+): JointScore {
+  const frameAt = (place: number) => shown.get(place % count) as ShownFrame;
   const jump = new Float32Array(own.bend.length);
   const bend = new Float32Array(own.bend.length);
   const movements = new Map<number, Movement>();
-  for (const [i, step] of plan.steps.entries()) {
+  for (const [i, step] of steps.entries()) {
     const movement = finder.between(frameAt(step).look, frameAt(step + 1).look);
     movements.set(step, movement);
-    const natural = plan.natural[i].flatMap(along).map(({ missed }) => missed.values);
-    const unexplained = largestOf([own.unexplained, ...natural]);
+    const unexplained = largestOf([own.unexplained, ...natural.missed(i)]);
     for (let b = 0; b < jump.length; b++) {
       const beyond = movement.missed.values[b] - Math.max(unexplained[b], own.noise);
       const hidden = Math.sqrt(unexplained[b]) + STEPS_HIDE * Math.sqrt(own.step[b]) + 1;
@@ -96,27 +138,29 @@ function stepsOf(
     }
   }
   const usual = percentile(
-    plan.steps.map((step) => frameAt(step).seconds),
+    steps.map((step) => frameAt(step).seconds),
     0.5,
   );
-  for (const [i, step] of plan.steps.entries()) {
-    const before = movements.get((step + plan.count - 1) % plan.count);
+  for (const [i, step] of steps.entries()) {
+    const before = movements.get((step + count - 1) % count);
     if (!before || frameAt(step).seconds > RESTS_FROM * usual) continue;
     const after = movements.get(step) as Movement;
     const change = changeOfMovement(before, after);
-    const natural = plan.naturalTurns[i].flatMap((triple) => {
-      const [first, second] = along(triple);
-      return second ? [{ bend: changeOfMovement(first, second).values, speed: speedOf(second).values }] : [];
-    });
-    const bends = largestOf([own.bend, ...natural.map((one) => one.bend)]);
-    const speeds = largestOf([own.speed, ...natural.map((one) => one.speed)]);
+    const turns = natural.turns(i);
+    const bends = largestOf([own.bend, ...turns.map((one) => one.bend)]);
+    const speeds = largestOf([own.speed, ...turns.map((one) => one.speed)]);
     for (let b = 0; b < bend.length; b++) {
       const beyond = (change.values[b] - bends[b]) / (SLOWEST + SPEEDS * speeds[b]);
       bend[b] = Math.max(bend[b], before.explained[b] * after.explained[b] * beyond);
     }
   }
-  const { columns, rows } = (movements.get(plan.steps[0]) as Movement).missed;
-  return { jump: { columns, rows, values: jump }, bend: { columns, rows, values: bend } };
+  const { columns, rows } = (movements.get(steps[0]) as Movement).missed;
+  const maps = {
+    jump: { columns, rows, values: jump },
+    bend: { columns, rows, values: bend },
+    ghost: ghosts,
+  };
+  return scoreOf(maps, weights, frameAt(steps[0]).look.luma);
 }
 
 function largestOf([first, ...others]: readonly Float32Array[]): Float32Array {

@@ -30,10 +30,23 @@ describe('the look of a frame', () => {
     }
   });
 
+  it('shows what can be seen through on middle grey', () => {
+    const size = { width: 4, height: 4 };
+    const lumaOver = (alpha: number) => {
+      const rgba = Uint8Array.from({ length: 64 }, (_, i) => [228, 228, 228, alpha][i % 4]);
+      const bytes = new Uint8Array(lookBytes(size));
+      writeLook(rgba, size, bytes);
+      return readLook(bytes, size).luma.values[5];
+    };
+    expect([255, 128, 0].map(lumaOver)).toEqual([228, 178, 128]);
+  });
+
   it.each([7, 19, 31])('has the means of its colours, whatever its size (seed %i)', (seed) => {
     const random = seeded(seed);
     const size = { width: wholeFrom(random, 1, 21), height: wholeFrom(random, 1, 21) };
-    const rgba = Uint8Array.from({ length: size.width * size.height * 4 }, () => wholeFrom(random, 0, 255));
+    const rgba = Uint8Array.from({ length: size.width * size.height * 4 }, (_, i) =>
+      i % 4 === 3 ? 255 : wholeFrom(random, 0, 255),
+    );
     const bytes = new Uint8Array(lookBytes(size));
     writeLook(rgba, size, bytes);
     const { luma, red } = readLook(bytes, size);

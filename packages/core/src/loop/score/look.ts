@@ -1,5 +1,5 @@
-import { CHROMA_SCALE, type LumaPicture, lumaOf } from '../../motion/index.js';
-import { type Size, sizeWithin } from '../../pixels/index.js';
+import { CHROMA_SCALE, type LumaPicture, lumaOf, warpByFlow } from '../../motion/index.js';
+import { layOnGrey, type Size, sizeWithin } from '../../pixels/index.js';
 
 /** Side of the pictures that joints are judged on: the longer one, px. */
 export const LOOK_SIDE = 160;
@@ -34,12 +34,14 @@ export function lookBytes(size: Size): number {
 }
 
 /**
- * The look of a frame as bytes: luma, then Cb and Cr with 128 for none, each row by row (BT.601, full range).
+ * The look of a frame as bytes: luma, then Cb and Cr with 128 for none, each row by row (BT.601, full range). What can
+ * be seen through lies on middle grey.
  * @param rgba RGBA8 of the look's size.
  * @param out receives lookBytes(size) bytes.
  */
 export function writeLook(rgba: Uint8Array, size: Size, out: Uint8Array): void {
-  const { values } = lumaOf(rgba, size, size);
+  const seen = layOnGrey(rgba);
+  const { values } = lumaOf(seen, size, size);
   const half = halfOf(size);
   const area = half.width * half.height;
   const [blue, red, covered] = [0, 0, 0].map(() => new Float32Array(area));
@@ -48,8 +50,8 @@ export function writeLook(rgba: Uint8Array, size: Size, out: Uint8Array): void {
     for (let x = 0; x < size.width; x++, p++) {
       out[p] = Math.round(values[p]);
       const q = row + (x >> 1);
-      blue[q] += CHROMA_SCALE.blue * (rgba[4 * p + 2] - values[p]);
-      red[q] += CHROMA_SCALE.red * (rgba[4 * p] - values[p]);
+      blue[q] += CHROMA_SCALE.blue * (seen[4 * p + 2] - values[p]);
+      red[q] += CHROMA_SCALE.red * (seen[4 * p] - values[p]);
       covered[q]++;
     }
   }
@@ -68,6 +70,29 @@ export function readLook(bytes: Uint8Array, size: Size): Look {
     luma: { width: size.width, height: size.height, values: plane(0, luma, 0) },
     blue: { ...half, values: plane(luma, area, 128) },
     red: { ...half, values: plane(luma + area, area, 128) },
+  };
+}
+
+/**
+ * A look as if camera and light had been where they were in another one: each pixel shows what lies a shift away, the
+ * border repeated.
+ * @param shift x and y in shares of the width and the height; light in levels, which is taken out.
+ */
+export function shiftLook(
+  look: Look,
+  { x, y, light }: { readonly x: number; readonly y: number; readonly light: number },
+): Look {
+  if (x === 0 && y === 0 && light === 0) return look;
+  const along = ({ width, height }: Size) => ({
+    ...{ width, height },
+    u: new Float32Array(width * height).fill(x * width),
+    v: new Float32Array(width * height).fill(y * height),
+  });
+  const luma = warpByFlow(look.luma, along(look.luma));
+  return {
+    luma: { ...luma, values: luma.values.map((value) => value - light) },
+    blue: warpByFlow(look.blue, along(look.blue)),
+    red: warpByFlow(look.red, along(look.red)),
   };
 }
 

@@ -10,6 +10,7 @@ import { useStripView } from '../../strip/use-strip-view.js';
 import { formatSeconds } from '../../ui/format.js';
 import classes from './loop.module.css';
 import { setLoopView, useLoopView } from './loop-view.js';
+import { useCandidates } from './use-candidates.js';
 
 const HEIGHT = 46;
 const THICKEST = 4;
@@ -23,13 +24,13 @@ export function Arcs() {
   const view = useStripView();
   const { ref, width } = useElementSize<HTMLDivElement>();
   const span = useStore(workspace.store, (state) => shownRecipe(state).span);
-  const candidates = useStore(workspace.seams, (state) => state.answer?.candidates);
+  const candidates = useCandidates();
   const tried = useLoopView((state) => state.tried);
   const at = (boundary: number) =>
     ((boundaryTime(times, boundary) - view.from) / (view.to - view.from)) * width;
   const isSpan = (candidate: SeamCandidate) => candidate.start === span.start && candidate.end === span.end;
   // The best lie on top, the present one above all.
-  const drawn = [...(candidates ?? [])].reverse().sort((a, b) => Number(isSpan(a)) - Number(isSpan(b)));
+  const drawn = [...candidates].reverse().sort((a, b) => Number(isSpan(a)) - Number(isSpan(b)));
   return (
     <div ref={ref} className={classes.arcs}>
       <svg width={width} height={HEIGHT}>
@@ -45,18 +46,19 @@ export function Arcs() {
               className={classes.arc}
               data-current={isSpan(candidate) || undefined}
               data-tried={isTried || undefined}
+              data-measured={candidate.isMeasured || undefined}
               onPointerEnter={() => setLoopView({ tried: { start: candidate.start, end: candidate.end } })}
               onPointerLeave={() => setLoopView({ tried: null })}
               onClick={() => takeSpan(workspace, candidate)}
             >
               <title>
-                {`${candidate.start} → ${candidate.end} · ${formatSeconds(boundaryTime(times, candidate.end) - boundaryTime(times, candidate.start))} · scores ${Math.round(candidate.score)}`}
+                {`${candidate.start} → ${candidate.end} · ${formatSeconds(boundaryTime(times, candidate.end) - boundaryTime(times, candidate.start))} · ${candidate.isMeasured ? `scores ${Math.round(candidate.score)}` : 'being measured'}`}
               </title>
               <path className={classes.arcHit} d={arcPath(left, right, rise)} />
               <path
                 d={arcPath(left, right, rise)}
-                strokeWidth={Math.max(0.8, ((candidate.score - 40) / 60) * THICKEST)}
-                opacity={Math.max(0.25, candidate.score / 100)}
+                strokeWidth={candidate.isMeasured ? Math.max(0.8, (candidate.score / 100) * THICKEST) : 0.8}
+                opacity={candidate.isMeasured ? Math.max(0.25, candidate.score / 100) : 0.25}
               />
               <circle cx={left} cy={HEIGHT - 4} r={3} />
               <circle cx={right} cy={HEIGHT - 4} r={3} />

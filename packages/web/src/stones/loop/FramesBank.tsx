@@ -145,10 +145,10 @@ function ThinSection() {
   const workspace = useWorkspace();
   const { items } = useChosen();
   const [n, setN] = useState(2);
-  const answer = useStore(workspace.seams, (state) => (state.stale ? null : state.answer));
+  const known = useStore(workspace.seams, (state) => (state.stale ? null : state.found));
   const found = [
-    { name: 'nearly the same as before', places: answer?.doubles ?? [], keepTime: true },
-    { name: 'black', places: answer?.blacks ?? [], keepTime: false },
+    { name: 'nearly the same as before', places: known?.doubles ?? [], keepTime: true },
+    { name: 'black', places: known?.blacks ?? [], keepTime: false },
   ].filter(({ places }) => places.length > 0 && places.every((place) => place < items.length));
   return (
     <BankSection title="Fewer frames">
@@ -186,7 +186,7 @@ function ThinSection() {
           </WhyButton>
         </div>
       ))}
-      {answer && found.length === 0 && <p className={classes.note}>No doubles, no black frames.</p>}
+      {known && found.length === 0 && <p className={classes.note}>No doubles, no black frames.</p>}
     </BankSection>
   );
 }

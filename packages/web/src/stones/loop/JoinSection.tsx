@@ -71,7 +71,7 @@ interface JoinCostProps {
 
 function JoinCost({ settings, loop, onShorten }: JoinCostProps) {
   const { store, seams } = useWorkspace();
-  const cuts = useStore(seams, (state) => state.answer?.cuts);
+  const cuts = useStore(seams, (state) => state.found?.cuts);
   const reverse = useStore(store, (state) => shownRecipe(state).loop.reverse);
   const join = joinOf(settings);
   const wanted = join.framesOf(settings);

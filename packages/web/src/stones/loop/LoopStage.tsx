@@ -1,6 +1,6 @@
 import { Slider } from '@mantine/core';
 import { useHotkeys } from '@mantine/hooks';
-import type { LoopReel } from '@muted-pond/core/loop';
+import { type LoopReel, seamVerdict } from '@muted-pond/core/loop';
 import type { ReelFrame } from '@muted-pond/core/timing';
 import type { Weave } from '@muted-pond/core/weave';
 import { IconArrowsJoin2, IconSparkles } from '@tabler/icons-react';
@@ -30,7 +30,9 @@ import { StageChoice } from '../../ui/StageChoice.js';
 import { useMappedWeave } from '../../weave/use-weaving.js';
 import classes from './loop.module.css';
 import { AMPLIFICATIONS, LOOKS, type Look, setLoopView, toggleLook, useLoopView } from './loop-view.js';
+import { SeamMap } from './SeamMap.js';
 import { Slice, SliceLineOnPicture } from './SliceLook.js';
+import { type SeamNow, useSeamNow } from './seam-now.js';
 import { WeaveMap } from './WeaveMap.js';
 
 const LOOK_LABELS: Record<Look, string> = {
@@ -40,10 +42,11 @@ const LOOK_LABELS: Record<Look, string> = {
   difference: 'Difference',
   slice: 'Slice',
   map: 'Map',
+  where: 'Where',
 };
 
 /** Looks in which the reel plays. */
-const PLAYED: ReadonlySet<Look> = new Set(['play', 'map']);
+const PLAYED: ReadonlySet<Look> = new Set(['play', 'map', 'where']);
 
 /**
  * The reel as it will be, playing; or its last and first frame side by side, as a ghost, or as their
@@ -56,7 +59,9 @@ export function LoopStage() {
   const loop = useTriedLoop(take) ?? piece.loop;
   const { look: wanted, jointOnly } = useLoopView();
   const weave = useMappedWeave()?.weave ?? null;
-  const look = wanted === 'map' && !weave ? 'play' : wanted;
+  const seam = useSeenSeam();
+  const isThere = (one: Look) => (one !== 'map' || weave !== null) && (one !== 'where' || seam !== null);
+  const look = isThere(wanted) ? wanted : 'play';
   const isTried = loop !== null && loop !== piece.loop;
   const plan = useStagePlan({});
   const { composed, frames } = useWorkspace();
@@ -64,7 +69,7 @@ export function LoopStage() {
     () => (isTried ? footagePictures(frames, take, loop.reel) : composedPictures(composed, plan)),
     [isTried, frames, take, loop, composed, plan],
   );
-  useReelPlaying(PLAYED.has(look) ? loop : null, jointOnly ? 'seam' : 'all', pictures);
+  useReelPlaying(PLAYED.has(look) ? loop : null, jointOnly || look === 'where' ? 'seam' : 'all', pictures);
   useHotkeys([
     ['G', () => toggleLook('ghost')],
     ['D', () => toggleLook('difference')],
@@ -86,6 +91,7 @@ export function LoopStage() {
           <LoopPicture
             {...{ take, loop, look, ground }}
             weave={isTried ? null : weave}
+            seam={isTried ? null : seam}
             plan={isTried ? null : plan}
           />
         )
@@ -99,10 +105,7 @@ export function LoopStage() {
               label="How the joint is looked at"
               value={look}
               onChange={(value) => setLoopView({ look: value })}
-              choices={LOOKS.filter((value) => value !== 'map' || weave).map((value) => [
-                value,
-                LOOK_LABELS[value],
-              ])}
+              choices={LOOKS.filter(isThere).map((value) => [value, LOOK_LABELS[value]])}
             />
             <LookTools look={look} />
           </>
@@ -111,6 +114,13 @@ export function LoopStage() {
       />
     </StageRoom>
   );
+}
+
+/** The joint as it is measured, where something is seen of it. */
+function useSeenSeam(): SeamNow | null {
+  const seam = useSeamNow();
+  if (seam === null || typeof seam === 'string') return null;
+  return seamVerdict(seam.score) === 'unnoticed' ? null : seam;
 }
 
 /** The loop that a candidate under the pointer would make. */
@@ -172,6 +182,7 @@ function LookTools({ look }: { look: Look }): ReactNode {
       );
     case 'map':
       return <span>click or paint: hold, set free</span>;
+    case 'where':
     case 'ends':
       return null;
   }
@@ -190,11 +201,12 @@ interface LoopPictureProps {
   /** As the steps make it; null while another loop is only tried. */
   readonly plan: StagePlan | null;
   readonly weave: Weave | null;
+  readonly seam: SeamNow | null;
   readonly look: Look;
   readonly ground: StageGround;
 }
 
-function LoopPicture({ take, loop, plan, weave, look, ground }: LoopPictureProps) {
+function LoopPicture({ take, loop, plan, weave, seam, look, ground }: LoopPictureProps) {
   const workspace = useWorkspace();
   const { session } = workspace;
   const { ghost, amplified } = useLoopView();
@@ -240,7 +252,7 @@ function LoopPicture({ take, loop, plan, weave, look, ground }: LoopPictureProps
       label: 'What differs between the last frame and the first',
     }),
   };
-  const { layers, label } = laid[look === 'map' || look === 'slice' ? 'play' : look]();
+  const { layers, label } = laid[look === 'ghost' || look === 'difference' ? look : 'play']();
   if (PLAYED.has(look) && plan) {
     const boxed = plan.recipe.framing.box;
     return (
@@ -252,6 +264,7 @@ function LoopPicture({ take, loop, plan, weave, look, ground }: LoopPictureProps
           label={label}
           onProblem={onProblem}
         />
+        {look === 'where' && seam && <SeamMap seam={seam} way={way} />}
         {look === 'map' && weave && (
           <WeaveMap
             {...{ weave, way }}

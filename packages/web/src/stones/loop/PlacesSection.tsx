@@ -12,6 +12,7 @@ import { formatSeconds } from '../../ui/format.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import classes from './loop.module.css';
 import { setLoopView } from './loop-view.js';
+import { useCandidates } from './use-candidates.js';
 
 const LONGEST_SECONDS = 20;
 const SHORTEST_SECONDS = 0.2;
@@ -23,10 +24,10 @@ export function PlacesSection() {
   const { times, frameCount } = useTake();
   const span = useStore(store, (state) => shownRecipe(state).span);
   const status = useStore(seams, (state) => state.status);
-  const candidates = useStore(seams, (state) => state.answer?.candidates) ?? [];
+  const candidates = useCandidates();
   const within = useStore(seams, (state) => state.within);
   if (status === 'none') return null;
-  const best = candidates.reduce((most, { score }) => Math.max(most, Math.round(score)), 0);
+  const isNoneGood = candidates.every(({ score, isMeasured }) => isMeasured && Math.round(score) < GOOD_SEAM);
   return (
     <BankSection title="Places to join">
       <SegmentedControl
@@ -47,12 +48,12 @@ export function PlacesSection() {
           {within === 'span' ? ', or look anywhere' : ''}.
         </p>
       )}
-      {candidates.length > 0 && best < GOOD_SEAM && (
+      {candidates.length > 0 && isNoneGood && (
         <p className={classes.note}>No cut in this take goes unnoticed; these come nearest.</p>
       )}
       <ul className={classes.places} aria-label="Places to join">
         {candidates.map((candidate) => {
-          const { start, end, score } = candidate;
+          const { start, end, score, isMeasured } = candidate;
           const isSpan = start === span.start && end === span.end;
           return (
             <li key={`${start}-${end}`}>
@@ -69,7 +70,13 @@ export function PlacesSection() {
                   {start} → {end - 1}
                 </strong>
                 <span>{formatSeconds(boundaryTime(times, end) - boundaryTime(times, start))}</span>
-                <strong data-good={Math.round(score) >= GOOD_SEAM || undefined}>{Math.round(score)}</strong>
+                {isMeasured ? (
+                  <strong data-good={Math.round(score) >= GOOD_SEAM || undefined}>{Math.round(score)}</strong>
+                ) : (
+                  <span className={classes.unmeasured} role="status" aria-label="being measured">
+                    …
+                  </span>
+                )}
               </button>
             </li>
           );

@@ -1,52 +1,46 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { GOOD_SEAM, type JoinAdvice, joinOf } from '@muted-pond/core/loop';
+import { GOOD_SEAM, type JoinAdvice, type JointFault, joinOf, seamVerdict } from '@muted-pond/core/loop';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { nudgeEnd, setJoin } from '../../piece/loop-edits.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { FAULT_WORDS, VERDICT_WORDS } from '../../seam/seam-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import classes from './loop.module.css';
+import { toggleLook, useLoopView } from './loop-view.js';
 import { useSeamNow } from './seam-now.js';
 import { WeaveAdviceNote } from './WeaveAdviceNote.js';
-
-/** Below this a joint is plain to see. */
-const PLAIN = 60;
-
-function seamWord(score: number): string {
-  if (Math.round(score) >= GOOD_SEAM) return 'not noticed';
-  if (score >= 80) return 'hardly noticed';
-  return score >= PLAIN ? 'can be noticed' : 'plain to see';
-}
 
 /** The joint as it now stands, and what would make it better. */
 export function SeamSection() {
   const { seams } = useWorkspace();
   const status = useStore(seams, (state) => state.status);
   const problem = useStore(seams, (state) => state.problem);
-  const answer = useStore(seams, (state) => state.answer);
+  const unmeasured = useStore(seams, (state) => state.unmeasured);
+  const found = useStore(seams, (state) => state.found);
+  const better = useStore(seams, (state) => state.better);
   const seam = useSeamNow();
   if (status === 'none') {
     return (
       <p className={classes.note}>Pictures follow each other as they are; there is no seam to measure.</p>
     );
   }
-  if (status === 'failed') {
+  if (status === 'failed' || unmeasured) {
     return (
       <p className={classes.note} role="alert">
-        {problem}
+        {unmeasured ? `The seam cannot be measured. ${unmeasured}` : problem}
       </p>
     );
   }
-  if (status === 'reading' || !answer) {
+  if (status === 'reading' || !found) {
     return <p className={classes.note}>The footage is being read; its seams are looked for then.</p>;
   }
-  const { advice, candidates } = answer;
   if (!seam) return <p className={classes.note}>There is no reel to measure.</p>;
-  const bestCut = candidates.reduce((most, { score }) => Math.max(most, score), 0);
+  if (seam === 'measuring') return <p className={classes.note}>The seam is being measured.</p>;
   if (seam === 'woven-later') {
     return <p className={classes.note}>Its seam is measured once it is woven.</p>;
   }
-  const kind = Math.round(seam.score) >= GOOD_SEAM ? 'good' : seam.score >= PLAIN ? 'fair' : 'poor';
+  const verdict = seamVerdict(seam.score);
   return (
     <>
       <div
@@ -54,20 +48,39 @@ export function SeamSection() {
         data-stale={seam.isStale || undefined}
         data-testid="seam"
         data-score={seam.score.toFixed(1)}
-        data-search-ms={answer.searchMs.toFixed(0)}
+        data-fault={verdict === 'unnoticed' ? undefined : seam.fault}
+        data-search-ms={found.searchMs.toFixed(0)}
       >
-        <span className={classes.score} data-kind={kind}>
+        <span className={classes.score} data-verdict={verdict}>
           {Math.round(seam.score)}
         </span>
         <span>
-          <strong>seam score</strong> · {seamWord(seam.score)}
-          <br />
-          {seam.isWoven ? 'largest step' : 'jump'} {seam.jump.toFixed(1)} × a usual step
+          <strong>seam score</strong> · {VERDICT_WORDS[verdict]}
+          {verdict !== 'unnoticed' && <Fault fault={seam.fault} />}
         </span>
       </div>
-      {advice && !seam.isWoven && <Advice advice={advice} score={seam.score} />}
-      <WeaveAdviceNote bestCut={bestCut} />
+      {better?.advice && !seam.isWoven && <Advice advice={better.advice} score={seam.score} />}
+      <WeaveAdviceNote />
       <Nudges />
+    </>
+  );
+}
+
+/** What is seen of the joint; the stage shows where. */
+function Fault({ fault }: { fault: JointFault }) {
+  const isShown = useLoopView((view) => view.look === 'where');
+  return (
+    <>
+      <br />
+      {FAULT_WORDS[fault]}{' '}
+      <button
+        type="button"
+        className={classes.where}
+        aria-pressed={isShown}
+        onClick={() => toggleLook('where')}
+      >
+        Show where
+      </button>
     </>
   );
 }

@@ -8,6 +8,7 @@ import { takeWoven } from '../../piece/loop-edits.js';
 import { useTake } from '../../piece/piece-take.js';
 import { useKeptRecipeBy } from '../../piece/use-recipe-by.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import type { SeamPlace } from '../../seam/seam-work.js';
 import { tellProblem } from '../../ui/notify.js';
 import { useWeaveAdviser } from '../../weave/use-weave-adviser.js';
 import classes from './loop.module.css';
@@ -15,16 +16,20 @@ import classes from './loop.module.css';
 /** Debounce before advice to weave is requested, ms. */
 const REST_MS = 900;
 
+const isGood = ({ score, isMeasured }: SeamPlace) => isMeasured && Math.round(score) >= GOOD_SEAM;
+
 /** Where no cut is good: whether the footage around the span can be woven, and how well. */
-export function WeaveAdviceNote({ bestCut }: { bestCut: number }) {
+export function WeaveAdviceNote() {
   const workspace = useWorkspace();
   const { seams } = workspace;
+  const isGoodCut = useStore(seams, ({ better }) => better === null || better.candidates.some(isGood));
+  const isMeasured = useStore(seams, ({ better }) => better?.candidates.every((place) => place.isMeasured));
   const take = useTake();
   const recipe = useKeptRecipeBy(stagePlanKey);
   const length = useStore(seams, (state) => state.length);
   const { view, look } = useWeaveAdviser();
   const isWoven = joinOf(recipe.loop.join).woven !== undefined;
-  const isWanted = !isWoven && bestCut < GOOD_SEAM;
+  const isWanted = !isWoven && isMeasured === true && !isGoodCut;
   const key = useMemo(
     () => (isWanted ? weaveAdviceKey({ recipe, length, within: 'around' }, take) : null),
     [isWanted, recipe, length, take],
@@ -40,12 +45,12 @@ export function WeaveAdviceNote({ bestCut }: { bestCut: number }) {
   const { advice } = view;
   if (!advice || advice.energy >= FAIR_WEAVE || advice.moving === 0) return null;
   const percent = Math.round(100 * advice.moving);
-  const isGood = advice.energy < GOOD_WEAVE;
+  const isGoodWeave = advice.energy < GOOD_WEAVE;
   return (
-    <div className={classes.advice} data-testid="weave-advice" data-good={isGood || undefined}>
+    <div className={classes.advice} data-testid="weave-advice" data-good={isGoodWeave || undefined}>
       <span>
-        {isGood ? 'It can be woven' : 'It can be woven, but parts will stand still'}: {percent} % moves in its
-        own time, the joint is spread over {advice.spread.toFixed(1)} s, and scores{' '}
+        {isGoodWeave ? 'It can be woven' : 'It can be woven, but parts will stand still'}: {percent} % moves
+        in its own time, the joint is spread over {advice.spread.toFixed(1)} s, and scores{' '}
         <strong>{Math.round(advice.score)}</strong>.
       </span>
       <Button size="compact-sm" variant="light" onClick={() => takeWoven(workspace, advice)}>

@@ -5,7 +5,7 @@ import userEvent from '@testing-library/user-event';
 import { beforeEach, describe, expect, it } from 'vitest';
 import { loopNow } from '../../piece/piece-loop.js';
 import { choosePlaces, useReelSelection } from '../../reel/reel-selection.js';
-import type { SeamAnswer } from '../../seam/seam-work.js';
+import type { SeamFound } from '../../seam/seam-work.js';
 import { openedPiece, show, whyOff } from '../../testing/screen.js';
 import { FramesBank } from './FramesBank.js';
 
@@ -113,8 +113,8 @@ describe('fewer frames', () => {
 
   it('doubles and black ones are shown and removed, doubles with their time', async () => {
     const { piece, delays, sources } = opened();
-    const answer = { doubles: [3, 4], blacks: [9] } as unknown as SeamAnswer;
-    act(() => piece.seams.setState({ status: 'ready', answer, stale: false }));
+    const found = { doubles: [3, 4], blacks: [9] } as unknown as SeamFound;
+    act(() => piece.seams.setState({ status: 'ready', found, stale: false }));
     const row = (words: string) => screen.getByText(words).closest('div') as HTMLElement;
     const inRow = (words: string, name: string) => within(row(words)).getByRole('button', { name });
     await userEvent.click(inRow('nearly the same as before', 'Show'));
@@ -125,7 +125,7 @@ describe('fewer frames', () => {
     // An answer of the reel before tells nothing of this one.
     act(() => piece.seams.setState({ stale: true }));
     expect(screen.queryByText('black')).toBeNull();
-    act(() => piece.seams.setState({ stale: false, answer: { doubles: [], blacks: [] } as never }));
+    act(() => piece.seams.setState({ stale: false, found: { doubles: [], blacks: [] } as never }));
     expect(screen.getByText('No doubles, no black frames.')).toBeDefined();
   });
 });

@@ -1,18 +1,27 @@
 // @vitest-environment jsdom
 import { weaveAdviceKey } from '@muted-pond/core/derived';
-import { joinOf, type Woven } from '@muted-pond/core/loop';
+import { type JointScore, joinOf, type Woven } from '@muted-pond/core/loop';
 import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
 import { keys } from '../../api/queries.js';
 import { takeNow } from '../../piece/piece-take.js';
-import type { SeamAnswer } from '../../seam/seam-work.js';
+import type { BetterSeams } from '../../seam/seam-measure.js';
 import { openedPiece, show } from '../../testing/screen.js';
 import { JoinSection } from './JoinSection.js';
+import { useLoopView } from './loop-view.js';
 import { PaceSection } from './PaceSection.js';
 import { SeamSection } from './SeamSection.js';
 import { WeaveAdviceNote } from './WeaveAdviceNote.js';
 import { WeaveMap } from './WeaveMap.js';
+
+/** A joint as it is measured. */
+const SEEN: JointScore = {
+  ...{ score: 60, fault: 'ghost', figures: { ghost: 2, jump: 0, bend: 0 } },
+  map: { columns: 2, rows: 1, values: Float32Array.of(0, 1) },
+};
+/** The seams of footage that was read. */
+const READ = { status: 'ready' as const, found: { candidates: [], cuts: [], searchMs: 3 } as never };
 
 const from = (start: number, end: number) =>
   openedPiece((recipe) => ({
@@ -62,12 +71,12 @@ describe('how the end meets the start', () => {
     show(<JoinSection />, piece);
     expect(screen.queryByText(/another scene/)).toBeNull();
     // The reel takes every second frame: those at 46 and 48 are of this scene.
-    act(() => piece.seams.setState({ status: 'ready', answer: { cuts: [45] } as never }));
+    act(() => piece.seams.setState({ status: 'ready', found: { cuts: [45] } as never }));
     expect(screen.getByText(/6 of the 8 mixed frames show another scene, which lies before/)).toBeDefined();
     await userEvent.click(screen.getByRole('button', { name: 'Make it 2' }));
     expect(piece.store.getState().recipe.loop.join).toEqual({ kind: 'crossfade', frames: 2 });
     expect(screen.queryByText(/another scene/)).toBeNull();
-    act(() => piece.seams.setState({ answer: { cuts: [50] } as never }));
+    act(() => piece.seams.setState({ found: { cuts: [50] } as never }));
     expect(screen.getByText(/Move the start on, or join by a cut/)).toBeDefined();
   });
 
@@ -88,7 +97,10 @@ describe('advice to weave', () => {
       ...{ span: recipe.span, join: joinOf({ kind: 'per-pixel' }).over(40), energy: 0.1, moving: 0.3 },
       ...{ score: 94, spread: 1.2, lengths: [] },
     };
-    const { client } = show(<WeaveAdviceNote bestCut={40} />, piece);
+    const place = { start: 0, end: 60, score: 40, moves: 1, rank: 30 };
+    const better = (isMeasured: boolean) => ({ advice: null, candidates: [{ ...place, isMeasured }] });
+    piece.seams.setState({ better: better(false) });
+    const { client } = show(<WeaveAdviceNote />, piece);
     const tell = (view: object) =>
       act(
         () =>
@@ -101,6 +113,9 @@ describe('advice to weave', () => {
           }),
       );
     tell({ key, state: 'working', advice: null });
+    // Not before it is known that no cut is good.
+    expect(screen.queryByText('Looking whether it can be woven…')).toBeNull();
+    act(() => piece.seams.setState({ better: better(true) }));
     expect(await screen.findByText('Looking whether it can be woven…')).toBeDefined();
     tell({ key, state: 'done' });
     expect(await screen.findByRole('button', { name: 'Weave it' })).toBeDefined();
@@ -191,17 +206,20 @@ describe('what is woven', () => {
   it('has its seam measured on what was woven, and no other figure before that', async () => {
     const piece = woven();
     // Of a woven reel the signatures tell nothing.
-    const seam = { score: 100, jump: 0 };
-    piece.seams.setState({
-      status: 'ready',
-      answer: { seam, advice: null, candidates: [], own: [], searchMs: 3 } as never,
-    });
+    const seam = { ...SEEN, score: 100 };
+    piece.seams.setState({ ...READ, measured: { seam, own: [] } });
     const { client } = show(<SeamSection />, piece);
     expect(screen.getByText('Its seam is measured once it is woven.')).toBeDefined();
-    const joint = { score: 93.4, step: 1.12, bend: 1, blockStep: 1 };
-    act(() => client.setQueryData(keys.weaving('piece'), { state: 'done', parts: { reel: { joint } } }));
-    expect((await screen.findByTestId('seam')).textContent).toContain('93');
-    expect(screen.getByTestId('seam').textContent).toContain('largest step 1.1 × a usual step');
+    const tell = (score: number) => {
+      const parts = { reel: { seam: { ...SEEN, score } } };
+      act(() => client.setQueryData(keys.weaving('piece'), { state: 'done', parts }));
+    };
+    tell(93.4);
+    expect((await screen.findByTestId('seam')).textContent).toMatch(/^93.*not noticed$/);
+    tell(61);
+    await waitFor(() =>
+      expect(screen.getByTestId('seam').textContent).toMatch(/^61.*show through each other/),
+    );
   });
 
   it('is touched on its map: a click for a part, a stroke for what it goes over', () => {
@@ -280,17 +298,51 @@ describe('the pace', () => {
 });
 
 describe('the seam', () => {
-  const answered = (score: number, advice: SeamAnswer['advice']) => {
+  const answered = (score: number, advice: BetterSeams['advice']) => {
     const piece = from(50, 100);
-    const answer = {
-      seam: { score, jump: 1.5 },
-      advice,
-      candidates: [],
-      searchMs: 3,
-    } as unknown as SeamAnswer;
-    piece.seams.setState({ status: 'ready', answer });
+    const measured = { seam: { ...SEEN, score }, own: [] };
+    piece.seams.setState({ ...READ, measured, better: { advice, candidates: [] } });
     return piece;
   };
+
+  it('is told once it is measured, and if it cannot be, why', async () => {
+    const piece = from(50, 100);
+    piece.seams.setState(READ);
+    show(<SeamSection />, piece);
+    expect(screen.getByText('The seam is being measured.')).toBeDefined();
+    expect(screen.queryByTestId('seam')).toBeNull();
+    act(() => piece.seams.setState({ unmeasured: 'The server does not answer.' }));
+    expect(screen.getByRole('alert').textContent).toBe(
+      'The seam cannot be measured. The server does not answer.',
+    );
+    act(() => piece.seams.setState({ unmeasured: null, measured: { seam: null, own: [] } }));
+    expect(screen.getByText('There is no reel to measure.')).toBeDefined();
+  });
+
+  it.each([
+    ['ghost', /Two pictures show through each other/],
+    ['jump', /The picture leaps/],
+    ['bend', /What moves jerks/],
+  ] as const)('tells what is seen of it (%s), and has the stage show where', async (fault, words) => {
+    const piece = answered(68, null);
+    const seam = { ...SEEN, score: 68, fault };
+    piece.seams.setState({ measured: { seam, own: [] } });
+    show(<SeamSection />, piece);
+    expect(screen.getByTestId('seam').textContent).toMatch(words);
+    await userEvent.click(screen.getByRole('button', { name: 'Show where' }));
+    expect(useLoopView.getState().look).toBe('where');
+    await userEvent.click(screen.getByRole('button', { name: 'Show where' }));
+    expect(useLoopView.getState().look).toBe('play');
+  });
+
+  it('is as that of a ripple by itself, where that is seen more', () => {
+    const piece = answered(95, null);
+    act(() =>
+      piece.seams.setState({ measured: { seam: { ...SEEN, score: 41 }, own: [{ id: 'a', score: 41 }] } }),
+    );
+    show(<SeamSection />, piece);
+    expect(screen.getByTestId('seam').dataset.score).toBe('41.0');
+  });
 
   it('is told in a word, and what would help is taken on a click', async () => {
     const piece = answered(45, { join: { kind: 'crossfade', frames: 6 }, score: 96, reason: 'melts' });
@@ -305,6 +357,7 @@ describe('the seam', () => {
   it('that is good is left alone', () => {
     show(<SeamSection />, answered(97, { join: { kind: 'cut' }, score: 97, reason: 'meets' }));
     expect(screen.getByText(/not noticed/)).toBeDefined();
+    expect(screen.queryByRole('button', { name: 'Show where' })).toBeNull();
     expect(screen.queryByRole('button', { name: 'Take it' })).toBeNull();
   });
 

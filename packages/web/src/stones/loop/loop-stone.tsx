@@ -15,6 +15,7 @@ function LoopValue() {
   const seam = useSeamNow();
   const { loop } = usePieceLoop();
   if (seam === 'woven-later') return 'being woven';
+  if (seam === 'measuring') return 'seam …';
   if (seam) return `seam ${Math.round(seam.score)}`;
   if (!loop) return 'no reel';
   const cs = loop.reel.slice(0, loop.round).reduce((sum, pick) => sum + pick.delayCs, 0);

@@ -1,4 +1,5 @@
-import { joinOf, ownWeave, REEL_WEAVE } from '@muted-pond/core/loop';
+import { type JointFault, type JointScore, joinOf, ownWeave, REEL_WEAVE } from '@muted-pond/core/loop';
+import type { WovenSeam } from '@muted-pond/core/render';
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
@@ -8,8 +9,9 @@ import { useWeaving } from '../../weave/use-weaving.js';
 export interface SeamNow {
   /** 0–100: of the worst joint in it. */
   readonly score: number;
-  /** How far the picture jumps, in usual steps; of a woven reel, its largest step. */
-  readonly jump: number;
+  /** What is seen most of that one, and where: 1 as much as alone makes a score of 50. */
+  readonly fault: JointFault;
+  readonly map: JointScore['map'] | WovenSeam['map'];
   /** Whether the whole reel is woven, and not only parts of it. */
   readonly isWoven: boolean;
   /** Whether it is of settings before the present ones. */
@@ -17,19 +19,22 @@ export interface SeamNow {
 }
 
 /**
- * The seam as it is measured: on signatures of the footage, and on what was woven.
- * @returns `woven-later` where something is still to be woven; null where there is nothing to measure.
+ * The seam as it is measured: on the footage, and on what was woven.
+ * @returns `woven-later` where something is still to be woven, `measuring` where it is not measured yet; null where
+ * there is nothing to measure.
  */
-export function useSeamNow(): SeamNow | 'woven-later' | null {
+export function useSeamNow(): SeamNow | 'woven-later' | 'measuring' | null {
   const { seams, store } = useWorkspace();
-  const measured = useStore(seams, (state) => state.answer?.seam ?? null);
+  const measured = useStore(seams, (state) => state.measured);
+  const isComing = useStore(seams, ({ found, unmeasured }) => found !== null && unmeasured === null);
+  const isMeasureStale = useStore(seams, (state) => state.isMeasureStale);
   const join = useStore(store, (state) => shownRecipe(state).loop.join);
   const span = useStore(store, (state) => shownRecipe(state).span);
   const still = useStore(store, (state) => shownRecipe(state).still);
-  const isStale = useStore(seams, (state) => state.stale);
   const weaving = useWeaving();
   const parts = weaving?.parts ?? {};
-  if (!measured) return null;
+  if (!measured) return isComing ? 'measuring' : null;
+  if (!measured.seam) return null;
   const shown = still.plate ? still.ripples.filter((ripple) => ripple.shown) : [];
   const closing = joinOf(join);
   const goesWithReel = !still.plate || shown.some(({ loop }) => loop === null);
@@ -38,12 +43,11 @@ export function useSeamNow(): SeamNow | 'woven-later' | null {
     ...(isWoven ? [REEL_WEAVE] : []),
     ...shown.flatMap(({ loop }) => (loop && ownWeave(loop)?.name) ?? []),
   ];
-  const woven = names.map((name) => parts[name]);
-  if (woven.some((part) => !part)) return 'woven-later';
+  const woven = names.map((name) => parts[name]?.seam);
+  if (woven.some((seam) => !seam)) return 'woven-later';
+  const worst = [measured.seam, ...woven].reduce((a, b) => (b.score < a.score ? b : a));
   return {
-    score: Math.min(measured.score, ...woven.map((part) => part.joint.score)),
-    jump: isWoven ? woven[0].joint.step : measured.jump,
-    isWoven,
-    isStale: isStale || (woven.length > 0 && weaving?.state !== 'done'),
+    ...{ score: worst.score, fault: worst.fault, map: worst.map, isWoven },
+    isStale: isMeasureStale || (woven.length > 0 && weaving?.state !== 'done'),
   };
 }

@@ -174,8 +174,8 @@ const WORTH_MOVING = 0.3;
 function CalmStretch() {
   const { store, seams } = useWorkspace();
   const { times } = useTake();
-  const calm = useStore(seams, (state) => state.answer?.calm ?? null);
-  const now = useStore(seams, (state) => state.answer?.plate?.now.mismatch ?? null);
+  const calm = useStore(seams, (state) => state.found?.calm ?? null);
+  const now = useStore(seams, (state) => state.found?.plate?.now.mismatch ?? null);
   if (!calm || now === null || !(calm.mismatch < now - WORTH_MOVING)) return null;
   const { span } = calm;
   const take = () =>
@@ -201,7 +201,7 @@ const WORTH = 0.15;
 /** How the held frame meets what moves along the edge, and a frame that meets it better. */
 function EdgeMismatch({ onBetter }: { onBetter: (frame: number) => void }) {
   const { seams } = useWorkspace();
-  const plate = useStore(seams, (state) => state.answer?.plate ?? null);
+  const plate = useStore(seams, (state) => state.found?.plate ?? null);
   if (!plate || Number.isNaN(plate.now.mismatch)) return 'what the held parts show';
   const { now, best } = plate;
   return (

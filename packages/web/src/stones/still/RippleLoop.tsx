@@ -1,7 +1,6 @@
 import { SegmentedControl, Select } from '@mantine/core';
 import {
   framesMissing,
-  GOOD_SEAM,
   JOINS,
   type JoinKind,
   joinOf,
@@ -10,6 +9,7 @@ import {
   ownSpeed,
   ownWeave,
   PLAIN_CUT,
+  seamVerdict,
 } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import type { Ripple } from '@muted-pond/core/still';
@@ -19,6 +19,7 @@ import { wovenRound } from '../../piece/loop-edits.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { VERDICT_WORDS } from '../../seam/seam-words.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { tellProblem } from '../../ui/notify.js';
@@ -178,7 +179,7 @@ function WovenFigures({ own, frames }: { own: OwnRound; frames: number }) {
   if (view?.state === 'failed') return <p className={classes.note}>{view.problem}</p>;
   return (
     <p className={classes.note} data-testid="own-seam">
-      {part ? `its seam ${Math.round(part.joint.score)}${pace} · ${wovenWords(part)}` : 'it is being woven'}
+      {part ? `its seam ${Math.round(part.seam.score)}${pace} · ${wovenWords(part)}` : 'it is being woven'}
     </p>
   );
 }
@@ -186,11 +187,11 @@ function WovenFigures({ own, frames }: { own: OwnRound; frames: number }) {
 function OwnFigures({ ripple, own }: { ripple: string; own: OwnRound }) {
   const { seams } = useWorkspace();
   const pace = usePaceWords(own);
-  const score = useStore(seams, (state) => state.answer?.own.find(({ id }) => id === ripple)?.score);
+  const score = useStore(seams, (state) => state.measured?.own.find(({ id }) => id === ripple)?.score);
   return (
     <p className={classes.note} data-testid="own-seam">
       {score === undefined ? 'its seam is being measured' : `its seam ${Math.round(score)}`}
-      {score !== undefined && Math.round(score) >= GOOD_SEAM && ', not noticed'}
+      {score !== undefined && `, ${VERDICT_WORDS[seamVerdict(score)]}`}
       {pace}
     </p>
   );

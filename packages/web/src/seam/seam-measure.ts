@@ -1,0 +1,219 @@
+import { UserError } from '@muted-pond/core/errors';
+import {
+  adviseJoin,
+  type ClosedReel,
+  closedReel,
+  createLookStore,
+  createMovementFinder,
+  type JoinAdvice,
+  type JointScore,
+  joinOf,
+  type LookShift,
+  type Looks,
+  type LoopReel,
+  lookSize,
+  lookWeights,
+  type MeasuredTake,
+  measureClosing,
+  measureReelSeam,
+  type OwnRound,
+  ownClosedReel,
+  ownWeave,
+  PLAIN_CUT,
+  rescored,
+  type SeamCandidate,
+} from '@muted-pond/core/loop';
+import { type AlignedSignatures, SIGNATURE_SIZE, TAKEN_FIGURES } from '@muted-pond/core/motion';
+import type { Size } from '@muted-pond/core/pixels';
+import { type Recipe, seenShare } from '@muted-pond/core/recipe';
+import { loopOf } from '@muted-pond/core/render';
+import type { FrameTimes, Reel, Span } from '@muted-pond/core/timing';
+import { LRUCache } from 'lru-cache';
+import type { MovingPlaces, SeamPlace } from './seam-work.js';
+
+/** Looks of frames from one to another, exclusive, one after the other. */
+export type ReadLooks = (from: number, to: number) => Promise<Uint8Array>;
+
+/** How the joints of a piece are seen. */
+export interface MeasuredSeam {
+  /** The worst of them; null where the reel cannot be made. */
+  readonly seam: JointScore | null;
+  /** How unnoticeable the joint of each ripple with a round of its own is, 0–100. */
+  readonly own: readonly { readonly id: string; readonly score: number }[];
+}
+
+/** What would be seen less. */
+export interface BetterSeams {
+  readonly advice: JoinAdvice | null;
+  readonly candidates: readonly SeamPlace[];
+}
+
+/** Measures joints of one take as they are seen. All of them throw what reading the looks throws. */
+export interface SeamMeasure {
+  reel(recipe: Recipe, loop: LoopReel | null, moving: MovingPlaces): Promise<MeasuredSeam>;
+  /** One round of a ripple, beside a reel. */
+  own(recipe: Recipe, round: Reel, own: OwnRound, places: Uint8Array): Promise<JointScore>;
+  /** The join that suits best, then places to join, one more measured each time. */
+  better(
+    recipe: Recipe,
+    loop: LoopReel | null,
+    moving: MovingPlaces,
+    candidates: readonly SeamPlace[],
+  ): AsyncGenerator<BetterSeams>;
+  /** Places with the scores that were measured before. */
+  known(recipe: Recipe, moving: MovingPlaces, candidates: readonly SeamCandidate[]): readonly SeamPlace[];
+}
+
+/** Joints whose scores are kept. */
+const MOST_KEPT = 400;
+/** Nothing that can be seen of a joint. */
+const UNSEEN: JointScore = {
+  score: 100,
+  figures: { ghost: 0, jump: 0, bend: 0 },
+  fault: 'jump',
+  map: { columns: 1, rows: 1, values: new Float32Array(1) },
+};
+const STEADY: LookShift = { x: 0, y: 0, light: 0 };
+
+/**
+ * @param cuts first frames of other scenes, rising.
+ * @param alignment how camera and light stray, from the frame `start` on.
+ */
+export function createSeamMeasure(
+  { times, size }: { readonly times: FrameTimes; readonly size: Size },
+  cuts: readonly number[],
+  read: ReadLooks,
+  alignment: () => { readonly aligned: AlignedSignatures; readonly start: number },
+): SeamMeasure {
+  const look = lookSize(size);
+  const store = createLookStore(look, times.starts.length, read);
+  const takes = new Map<string, MeasuredTake>();
+  const scores = new LRUCache<string, JointScore>({ max: MOST_KEPT });
+
+  /** The take as it is shown: what steadies it is taken out. */
+  function takeOf({ still }: Recipe): { readonly key: string; readonly take: MeasuredTake } {
+    const [steady, even] = [still.plate !== null && still.steady, still.plate !== null && still.evenLight];
+    const key = `${steady}/${even}`;
+    const there = takes.get(key);
+    if (there) return { key, take: there };
+    const looks: Looks = steady || even ? store.shifted((frame) => strayed(frame, steady, even)) : store;
+    const take = { looks, load: store.load, finder: createMovementFinder(look), cuts };
+    takes.set(key, take);
+    return { key, take };
+  }
+
+  function strayed(frame: number, steady: boolean, even: boolean): LookShift {
+    const { aligned, start } = alignment();
+    const at = frame - start;
+    if (at < 0 || at >= aligned.count) return STEADY;
+    const [x, y, light] = aligned.taken.subarray(at * TAKEN_FIGURES);
+    const { width, height } = SIGNATURE_SIZE;
+    return { x: steady ? x / width : 0, y: steady ? y / height : 0, light: even ? light : 0 };
+  }
+
+  function weightsOf({ framing }: Recipe, moving: Uint8Array | null): Float32Array | null {
+    const places = moving && { ...SIGNATURE_SIZE, values: moving };
+    return lookWeights(look, seenShare(size, framing), places);
+  }
+
+  /** What a measured joint depends on. */
+  function keyOf(recipe: Recipe, moving: Uint8Array | null, closed: ClosedReel): string {
+    const { key } = takeOf(recipe);
+    return JSON.stringify([key, seenShare(size, recipe.framing), moving && [...moving], closed]);
+  }
+
+  async function measured(key: string, measure: () => Promise<JointScore | null>): Promise<JointScore> {
+    const there = scores.get(key);
+    if (there) return there;
+    const score = await measure();
+    if (!score) throw new Error('Looks of a joint are missing though they were loaded.');
+    scores.set(key, score);
+    return score;
+  }
+
+  function loopSeam(recipe: Recipe, loop: LoopReel, moving: Uint8Array | null): Promise<JointScore> {
+    const key = keyOf(recipe, moving, closedReel(loop));
+    return measured(key, () => measureReelSeam(takeOf(recipe).take, loop, weightsOf(recipe, moving)));
+  }
+
+  function ownSeam(recipe: Recipe, round: Reel, own: OwnRound, places: Uint8Array): Promise<JointScore> {
+    const closed = ownClosedReel(times, round, own);
+    const key = keyOf(recipe, places, closed);
+    return measured(key, () => measureClosing(takeOf(recipe).take, closed, weightsOf(recipe, places)));
+  }
+
+  /** The joints of the ripples that go round by themselves. */
+  async function ownSeams(recipe: Recipe, round: Reel, { ripples }: MovingPlaces) {
+    const seams: { id: string; seam: JointScore }[] = [];
+    for (const { id, shown, loop: own } of recipe.still.ripples) {
+      const places = ripples.find((ripple) => ripple.id === id)?.places;
+      if (!own || !shown || !places || ownWeave(own)) continue;
+      seams.push({ id, seam: await ownSeam(recipe, round, own, places) });
+    }
+    return seams;
+  }
+
+  /** A place closed by a cut; null where its reel cannot be made. */
+  const cutAt = (recipe: Recipe, { start, end }: Span): LoopReel | null => {
+    const loop = { ...recipe.loop, join: PLAIN_CUT, edits: [] };
+    return loopOrNone({ ...recipe, span: { start, end }, loop }, times);
+  };
+
+  return {
+    own: ownSeam,
+    async reel(recipe, loop, moving) {
+      if (!loop) return { seam: null, own: [] };
+      const own = await ownSeams(recipe, loop.reel.slice(0, loop.round), moving);
+      const seams = own.map(({ seam }) => seam);
+      if (isReelSeen(recipe) && !isWoven(recipe)) seams.push(await loopSeam(recipe, loop, moving.withReel));
+      const seam = seams.reduce((worst, one) => (one.score < worst.score ? one : worst), UNSEEN);
+      return { seam, own: own.map((one) => ({ id: one.id, score: one.seam.score })) };
+    },
+    known: (recipe, moving, candidates) =>
+      candidates.map((candidate) => {
+        const cut = cutAt(recipe, candidate);
+        const seam = cut && scores.get(keyOf(recipe, moving.withReel, closedReel(cut)));
+        return { ...(seam ? rescored(candidate, seam.score) : candidate), isMeasured: Boolean(seam) };
+      }),
+    async *better(recipe, loop, moving, candidates) {
+      if (!loop) return;
+      const [source] = recipe.sources;
+      const pace = {
+        ...{ times, span: recipe.span, rate: recipe.weigh.frameRate },
+        every: source.kind === 'footage' ? source.every : 1,
+      };
+      const scoreOf = async (joined: LoopReel) => (await loopSeam(recipe, joined, moving.withReel)).score;
+      const advice = isReelSeen(recipe) ? await adviseJoin(pace, recipe.loop, scoreOf) : null;
+      const places = [...candidates];
+      yield { advice, candidates: places };
+      for (const [i, place] of places.entries()) {
+        const cut = place.isMeasured ? null : cutAt(recipe, place);
+        if (!cut) continue;
+        places[i] = { ...rescored(place, await scoreOf(cut)), isMeasured: true };
+        yield { advice, candidates: [...places] };
+      }
+    },
+  };
+}
+
+/** The reel of a recipe; null where it cannot be made. */
+export function loopOrNone(recipe: Recipe, times: FrameTimes): LoopReel | null {
+  try {
+    return loopOf(recipe, { times });
+  } catch (error) {
+    if (error instanceof UserError) return null;
+    throw error;
+  }
+}
+
+/** What is woven is measured on what was woven. */
+function isWoven({ loop: { join }, span }: Recipe): boolean {
+  const closing = joinOf(join);
+  return closing.woven !== undefined && !closing.missing?.(join, span);
+}
+
+/** Where every ripple goes round by itself, the joint of the reel is not seen. */
+function isReelSeen({ still }: Recipe): boolean {
+  const shown = still.plate ? still.ripples.filter((ripple) => ripple.shown) : [];
+  return shown.length === 0 || shown.some(({ loop }) => loop === null);
+}
