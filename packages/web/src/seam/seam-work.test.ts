@@ -235,6 +235,14 @@ describe('the seam worker', () => {
     expect((await newer).candidates?.every(({ isMeasured }) => isMeasured)).toBe(true);
   });
 
+  it('lets no question that fails speak for a newer one', async () => {
+    const { ask, goAway } = worker();
+    goAway();
+    const [older, newer] = await Promise.all([ask({}), ask({ recipe: recipeOf(20, 60) })]);
+    expect(older.map(({ type }) => type)).toEqual(['found']);
+    expect(newer.map(({ type }) => type)).toEqual(['found', 'unmeasured']);
+  });
+
   it('takes a camera that is steadied out, and leaves one that is not', async () => {
     const shaken: typeof level = (frame, u, v) => level(frame, u + (frame < 60 ? 0 : 0.02), v);
     const { look } = worker(shaken);

@@ -224,7 +224,8 @@ export function createSeamWork(
         post({ type: 'better', id, better });
       }
     } catch (error) {
-      post({ type: 'unmeasured', id, problem: sentenceOf(error) });
+      // A newer question tells of itself.
+      if (id === newest) post({ type: 'unmeasured', id, problem: sentenceOf(error) });
     }
   }
 
