@@ -1,7 +1,7 @@
 import { AxeBuilder } from '@axe-core/playwright';
 import type { Locator, Page } from '@playwright/test';
 import { expect, test } from './application.js';
-import { openStone } from './hands.js';
+import { openPiece, openStone } from './hands.js';
 
 const STONES = ['Gather', 'Cut', 'Loop', 'Still', 'Dress', 'Weigh', 'Send'];
 
@@ -43,7 +43,7 @@ test('every view can be read: contrast, names and roles as the guidelines ask', 
   await page.goto(url);
   await expect(page.getByRole('link', { name: 'Open Lantern over the landing' })).toBeVisible();
   await expect.soft(faults(page)).resolves.toEqual([]);
-  await page.getByRole('link', { name: 'Open Lantern over the landing' }).click();
+  await openPiece(page, 'Lantern over the landing');
   for (const stone of STONES) {
     await openStone(page, stone);
     await expect(page.getByTestId('stage').locator('canvas, img, iframe').first()).toBeVisible();
@@ -66,7 +66,7 @@ for (const [width, height] of [
   }) => {
     await page.setViewportSize({ width, height });
     await page.goto(url);
-    await page.getByRole('link', { name: 'Open Lantern over the landing' }).click();
+    await openPiece(page, 'Lantern over the landing');
     for (const stone of STONES) {
       await openStone(page, stone);
       const stage = page.getByTestId('stage');

@@ -29,6 +29,15 @@ export async function dropFiles(page: Page, files: readonly HandFile[]): Promise
 
 export const dropFile = (page: Page, name: string, bytes: Buffer) => dropFiles(page, [{ name, bytes }]);
 
+/** Opens a piece from the shelf. Cards move while files are made for them: a click that missed its card is done again. */
+export async function openPiece(page: Page, name: string): Promise<void> {
+  const isOpen = /\/pieces\//;
+  await expect(async () => {
+    if (!isOpen.test(page.url())) await page.getByRole('link', { name: `Open ${name}` }).click();
+    await expect(page).toHaveURL(isOpen, { timeout: 10_000 });
+  }).toPass();
+}
+
 /** Goes to a stone of the course; the shelf may still be in front for a moment, with pieces of like names. */
 export async function openStone(page: Page, name: string): Promise<void> {
   await page.getByRole('navigation', { name: 'Course' }).getByRole('link', { name }).click();
