@@ -92,7 +92,8 @@ test('a lost file and a recipe of a later version are told on the shelf and in t
     await expect(page.getByText('koi.webm is missing on the disk')).toBeHidden();
     await page.getByRole('link', { name: 'Carp, circling' }).first().click();
     await openStone(page, 'Loop');
-    await expect(page.getByTestId('seam')).toBeVisible();
+    // It is measured beside the making of the demo's files.
+    await expect(page.getByTestId('seam')).toBeVisible({ timeout: 120_000 });
     await expect(gone).toHaveCount(0);
   } finally {
     await server.stop();
