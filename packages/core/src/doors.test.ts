@@ -153,7 +153,6 @@ const DOORS: Record<string, readonly string[]> = {
     'framesMissing',
     'ownWeave',
     ...[
-      'GOOD_SEAM',
       'JOINS',
       'JOIN_KINDS',
       'joinOf',
@@ -177,7 +176,7 @@ const DOORS: Record<string, readonly string[]> = {
     ],
     ...['closedReel', 'createMovementFinder', 'measureClosing', 'measureJoint', 'planJoint'],
     ...['GHOST_BLOCK', 'STEP_BLOCK', 'energyBetween', 'judgeRound', 'mixtureWeight', 'ownChange'],
-    ...['seenGhosts', 'turnOf', 'SEAM_VERDICTS', 'seamVerdict'],
+    ...['seenGhosts', 'turnOf', 'SEAM_VERDICTS', 'isUnnoticed', 'seamVerdict', 'NO_JOINT'],
     ...['createLookStore', 'lookBytes', 'lookSize', 'lookWeights', 'readLook', 'shiftLook', 'writeLook'],
   ],
   timing: [

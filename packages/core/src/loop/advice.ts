@@ -8,7 +8,7 @@ import {
   PLAIN_CUT,
 } from './joins/index.js';
 import { type LoopReel, type LoopSettings, makeLoop } from './loop-reel.js';
-import { GOOD_SEAM } from './score/index.js';
+import { isUnnoticed } from './score/index.js';
 
 /**
  * The order in which good joins are proposed: what changes the footage least comes first. Of there and back only the
@@ -64,7 +64,7 @@ export async function firstGoodJoin(
   let best: JoinAdvice | null = null;
   for (const { join, reason } of candidates) {
     const score = await scoreOf(join);
-    if (score >= GOOD_SEAM) return { join, score, reason };
+    if (isUnnoticed(score)) return { join, score, reason };
     if (!best || score > best.score) best = { join, score, reason: 'best-there-is' };
   }
   return best;

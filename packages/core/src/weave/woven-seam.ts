@@ -7,9 +7,10 @@ import {
   judgeRound,
   type Look,
   lookSize,
-  type MovementFinder,
+  type Movement,
   mixtureWeight,
   type NaturalSteps,
+  type OwnChange,
   ownChange,
   type ShownFrame,
   STEP_BLOCK,
@@ -18,7 +19,7 @@ import {
 } from '../loop/index.js';
 import type { Size } from '../pixels/index.js';
 import { weavePlanes } from './joint-figures.js';
-import type { Planes } from './planes.js';
+import { looksOfPlanes } from './plane-looks.js';
 import { cellFrames, STILL, type Weave } from './weave.js';
 import type { WovenTake } from './woven-take.js';
 
@@ -33,30 +34,29 @@ const MOMENTS = 14;
  */
 export function measureWeave(take: WovenTake, weave: Weave, seconds: number): JointScore {
   const footage = footageOf(take);
-  const { finder, size } = footage;
-  const round = looksOf(weavePlanes(take, weave), weave.length, size);
+  const round = looksOfPlanes(weavePlanes(take, weave), weave.length, footage.size);
   const shown = new Map(
     round.map((look, place): [number, ShownFrame] => [place, { look, mixed: null, seconds }]),
   );
   const steps = round.map((_, place) => place);
-  const own = ownChange(finder, momentsOf(footage.looks));
-  const ghosts = seenGhosts(lostInCells(take, weave, footage, seconds), own);
+  const ghosts = seenGhosts(lostInCells(take, weave, footage, seconds), footage.own);
   return judgeRound(
-    finder,
+    createMovementFinder(footage.size),
     { shown, steps, count: weave.length },
     naturalOf(take, weave, footage),
-    own,
+    footage.own,
     ghosts,
   );
 }
 
+/** What is known of the footage of a take. */
 interface Footage {
   readonly size: Size;
   readonly looks: readonly Look[];
-  readonly finder: MovementFinder;
-  /** Of each frame: its step to the next, and how movement changes there; null at the ends. */
-  readonly missed: (frame: number) => Float32Array | null;
-  readonly turn: (frame: number) => ReturnType<typeof turnOf> | null;
+  readonly own: OwnChange;
+  /** Of each frame: what no movement explains in its step to the next, and how movement changes there; null at the ends. */
+  readonly missed: readonly (Float32Array | null)[];
+  readonly turns: readonly (ReturnType<typeof turnOf> | null)[];
 }
 
 /** Weaves of one take are measured again and again. */
@@ -67,21 +67,23 @@ function footageOf(take: WovenTake): Footage {
   if (there) return there;
   const { frames } = take.statistics;
   const size = lookSize(take.planes);
-  const looks = looksOf(take.planes, frames, size);
+  const looks = looksOfPlanes(take.planes, frames, size);
   const finder = createMovementFinder(size);
-  const turns = new Map<number, ReturnType<typeof turnOf>>();
-  const missed = (frame: number) =>
-    frame >= 0 && frame + 1 < frames ? finder.between(looks[frame], looks[frame + 1]).missed.values : null;
-  const turn = (frame: number) => {
-    if (frame < 1 || frame + 1 >= frames) return null;
-    const kept = turns.get(frame);
-    if (kept) return kept;
-    const before = finder.between(looks[frame - 1], looks[frame]);
-    const made = turnOf(before, finder.between(looks[frame], looks[frame + 1]));
-    turns.set(frame, made);
-    return made;
-  };
-  const footage = { size, looks, finder, missed, turn };
+  const missed: (Float32Array | null)[] = [];
+  const turns: (ReturnType<typeof turnOf> | null)[] = [];
+  let before: Movement | null = null;
+  // A movement is remembered as long as its first look, and takes more room than ten looks: these go at once.
+  let from = { ...looks[0] };
+  for (let frame = 0; frame < frames; frame++) {
+    const to = frame + 1 < frames ? { ...looks[frame + 1] } : null;
+    const movement = to && finder.between(from, to);
+    missed.push(movement?.missed.values ?? null);
+    turns.push(before && movement ? turnOf(before, movement) : null);
+    before = movement;
+    if (to) from = to;
+  }
+  const own = ownChange(finder, momentsOf(looks));
+  const footage = { size, looks, own, missed, turns };
   known.set(take, footage);
   return footage;
 }
@@ -116,12 +118,14 @@ function naturalOf(take: WovenTake, weave: Weave, footage: Footage): NaturalStep
       return most;
     });
   return {
-    missed: (place) => [largest(place, (frame, next) => [footage.missed(frame), footage.missed(next - 1)])],
+    missed: (place) => [
+      largest(place, (frame, next) => [footage.missed[frame], footage.missed[next - 1] ?? null]),
+    ],
     turns: (place) => {
       const of = (figure: 'bend' | 'speed') =>
         largest(place, (frame, next) => [
-          footage.turn(frame)?.[figure] ?? null,
-          footage.turn(next)?.[figure] ?? null,
+          footage.turns[frame]?.[figure] ?? null,
+          footage.turns[next]?.[figure] ?? null,
         ]);
       return [{ bend: of('bend'), speed: of('speed') }];
     },
@@ -168,50 +172,4 @@ function cellsOfBlocks({ grid }: WovenTake, size: Size, side: number): number[][
     blocks[blockAt((column + 0.5) * grid.cell, (row + 0.5) * grid.cell)].push(cell);
   }
   return blocks;
-}
-
-/** Planes as looks: luma and chroma, each pixel the mean of what it covers. */
-function looksOf(planes: Planes, count: number, size: Size): Look[] {
-  const { width, height, pitch, paddedHeight, luma, chroma } = planes;
-  const half = { width: Math.ceil(size.width / 2), height: Math.ceil(size.height / 2) };
-  const halfFrom = { width: Math.ceil(width / 2), height: Math.ceil(height / 2) };
-  const bytes = pitch * paddedHeight;
-  return Array.from({ length: count }, (_, frame): Look => {
-    const colour = (offset: number) =>
-      means(chroma, (frame * bytes) / 2 + offset, pitch, 2, halfFrom, half, 128);
-    return {
-      luma: { ...size, values: means(luma, frame * bytes, pitch, 1, { width, height }, size, 0) },
-      blue: { ...half, values: colour(0) },
-      red: { ...half, values: colour(1) },
-    };
-  });
-}
-
-/** @param stride bytes from one value of a row to the next. @param zero is taken away. */
-function means(
-  plane: Uint8Array,
-  at: number,
-  pitch: number,
-  stride: number,
-  from: Size,
-  to: Size,
-  zero: number,
-): Float32Array {
-  const out = new Float32Array(to.width * to.height);
-  const startOf = (target: number, sources: number, targets: number) =>
-    Math.floor((target * sources) / targets);
-  for (let row = 0, p = 0; row < to.height; row++) {
-    const top = startOf(row, from.height, to.height);
-    const bottom = Math.max(top + 1, startOf(row + 1, from.height, to.height));
-    for (let column = 0; column < to.width; column++, p++) {
-      const left = startOf(column, from.width, to.width);
-      const right = Math.max(left + 1, startOf(column + 1, from.width, to.width));
-      let sum = 0;
-      for (let y = top; y < bottom; y++) {
-        for (let x = left; x < right; x++) sum += plane[at + y * pitch + x * stride];
-      }
-      out[p] = sum / ((bottom - top) * (right - left)) - zero;
-    }
-  }
-  return out;
 }

@@ -4,7 +4,7 @@ import {
   createSeamField,
   findSeams,
   framesMissing,
-  GOOD_SEAM,
+  isUnnoticed,
   type JoinKind,
   joinOf,
   type LoopLength,
@@ -71,7 +71,7 @@ export async function takeBestLoop(
   const frames = Array.from({ length: count }, (_, i) => window.start + i);
   for await (const { frame, signature, look } of readSmall({ ...file, frames })) {
     signatures.set(signature, (frame - window.start) * SIGNATURE_BYTES);
-    looks.set(look, (frame - window.start) * bytes);
+    looks.set(look(), (frame - window.start) * bytes);
   }
   const moving = mask ? resizeMask(await readMask(mask), SIGNATURE_SIZE) : null;
   const part = seenShare(size, recipe.framing);
@@ -102,7 +102,7 @@ export async function takeBestLoop(
     const found = advised ? { ...closed(span), loop: { ...recipe.loop, join: advised.join } } : closed(span);
     const { score } = advised ?? candidate;
     if (!best || score > best.score) best = { recipe: found, score };
-    if (best.score >= GOOD_SEAM) break;
+    if (isUnnoticed(best.score)) break;
   }
   const { recipe: found, score } = best as NonNullable<typeof best>;
   const { start, end } = found.span;
@@ -131,7 +131,7 @@ export async function takeWeave(
   const { recipe } = task;
   // A recipe that is woven already says over which length, and what was held by hand.
   const woven = asked && joinOf(asked).woven?.(asked);
-  const isAllowed = joins?.some((kind) => joinOf({ kind }).woven) && loop && loop.score < GOOD_SEAM;
+  const isAllowed = joins?.some((kind) => joinOf({ kind }).woven) && loop && !isUnnoticed(loop.score);
   if (!woven && !isAllowed) return { recipe, loop };
   const advice = await adviseWeave({
     ...task,

@@ -119,7 +119,7 @@ export class ActivityService {
     const parts = total <= MOST_LOOKS ? this.looksParts(footage) : null;
     for await (const { frame, signature, look } of read) {
       signatures.set(signature, frame * SIGNATURE_BYTES);
-      await parts?.(frame, look);
+      await parts?.(frame, look());
       if (frame > 0) {
         const { moves, shiftX, shiftY, light } = measureActivity(
           signatureOf(frame - 1),

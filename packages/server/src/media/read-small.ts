@@ -10,7 +10,8 @@ type SmallRequest = Omit<DecodeRequest, 'size' | 'format'>;
 export interface SmallFrame {
   readonly frame: number;
   readonly signature: Uint8Array;
-  readonly look: Uint8Array;
+  /** Made when it is asked for, which must be before the next frame is. */
+  look(): Uint8Array;
 }
 
 /** Frames of one file in small, in their order, as they are decoded. */
@@ -18,10 +19,13 @@ export async function* readSmall(request: SmallRequest): AsyncGenerator<SmallFra
   const size = lookSize(request.facts);
   const resizer = createResizer(size, SIGNATURE_SIZE);
   for await (const { frame, data } of decodeFrames({ ...request, size, format: 'rgba' })) {
-    const look = new Uint8Array(lookBytes(size));
-    writeLook(data, size, look);
     const signature = new Uint8Array(SIGNATURE_BYTES);
     writeSignature(resizer.resize(createFrame(size.width, size.height, data)).rgba, signature);
+    const look = () => {
+      const bytes = new Uint8Array(lookBytes(size));
+      writeLook(data, size, bytes);
+      return bytes;
+    };
     yield { frame, signature, look };
   }
 }
@@ -36,7 +40,7 @@ export async function readLooks(
   const looks = new Uint8Array((to - from) * bytes);
   const frames = Array.from({ length: to - from }, (_, i) => from + i);
   for await (const { frame, look } of readSmall({ ...request, frames })) {
-    looks.set(look, (frame - from) * bytes);
+    looks.set(look(), (frame - from) * bytes);
   }
   return looks;
 }

@@ -3,7 +3,7 @@ import { SeamClient, type SeamWorker } from './seam-client.js';
 import type { SeamMessage, SeamReply } from './seam-work.js';
 
 const footage = { type: 'footage' } as Extract<SeamMessage, { type: 'footage' }>;
-const look = (id: number) => ({ type: 'look', id }) as Extract<SeamMessage, { type: 'look' }>;
+const question = (id: number) => ({ type: 'question', id }) as Extract<SeamMessage, { type: 'question' }>;
 const common = { type: 'common-round' } as Extract<SeamMessage, { type: 'common-round' }>;
 
 function open() {
@@ -15,7 +15,7 @@ function open() {
       const worker: (typeof workers)[number] = {
         ...{ told: [], ended: false, onmessage: null, onerror: null },
         postMessage: (message: SeamMessage) =>
-          void worker.told.push(message.type === 'look' ? `look ${message.id}` : message.type),
+          void worker.told.push(message.type === 'question' ? `question ${message.id}` : message.type),
         terminate: () => {
           worker.ended = true;
         },
@@ -45,12 +45,12 @@ function open() {
 describe('a question about seams', () => {
   it('is answered once its joint is measured, or cannot be', () => {
     const { client, find, answer, unmeasured } = open();
-    client.look(look(1));
+    client.ask(question(1));
     find(1);
     expect(client.isBusy).toBe(true);
     answer(1);
     expect(client.isBusy).toBe(false);
-    client.look(look(2));
+    client.ask(question(2));
     unmeasured(2);
     expect(client.isBusy).toBe(false);
   });
@@ -66,12 +66,12 @@ describe('a question about seams', () => {
 describe('a seam worker that crashes', () => {
   it('is started anew, told of the footage, and asked what it had not answered', () => {
     const { client, workers, answers, answer, crash } = open();
-    client.look(look(1));
+    client.ask(question(1));
     answer(1);
-    client.look(look(2));
+    client.ask(question(2));
     crash();
     expect(workers[0].ended).toBe(true);
-    expect(workers[1].told).toEqual(['footage', 'look 2']);
+    expect(workers[1].told).toEqual(['footage', 'question 2']);
     expect(client.isBusy).toBe(true);
     answer(2);
     expect([answers, client.isBusy]).toEqual([[1, 2], false]);
@@ -79,10 +79,10 @@ describe('a seam worker that crashes', () => {
 
   it('again and again is told, not started for ever; the next question tries once more', () => {
     const { client, workers, failures, answers, answer, crash } = open();
-    client.look(look(1));
+    client.ask(question(1));
     for (let i = 0; i < 3; i++) crash();
     expect([workers.length, failures(), client.isBusy]).toEqual([3, 1, false]);
-    client.look(look(2));
+    client.ask(question(2));
     expect(workers).toHaveLength(4);
     answer(2);
     expect(answers).toEqual([2]);
@@ -91,7 +91,7 @@ describe('a seam worker that crashes', () => {
   it('now and then is not taken for one that always does', () => {
     const { client, failures, answer, crash } = open();
     for (let id = 1; id <= 9; id++) {
-      client.look(look(id));
+      client.ask(question(id));
       crash();
       answer(id);
     }

@@ -10,7 +10,7 @@ export interface SeamWorker {
 }
 
 type Footage = Extract<SeamMessage, { type: 'footage' }>;
-type Look = Extract<SeamMessage, { type: 'look' }>;
+type Question = Extract<SeamMessage, { type: 'question' }>;
 type CommonRound = Extract<SeamMessage, { type: 'common-round' }>;
 /** Part of the answer to a question. */
 export type SeamPart = Exclude<SeamReply, { type: 'common-round' }>;
@@ -34,7 +34,7 @@ type Found = Extract<SeamReply, { type: 'common-round' }>['found'];
  */
 export class SeamClient {
   private worker: SeamWorker | null = null;
-  private asked: Look | null = null;
+  private asked: Question | null = null;
   private readonly rounds: {
     message: CommonRound;
     resolve: (found: Found) => void;
@@ -53,7 +53,7 @@ export class SeamClient {
     return this.asked !== null;
   }
 
-  look(message: Look): void {
+  ask(message: Question): void {
     this.asked = message;
     this.send(message);
   }

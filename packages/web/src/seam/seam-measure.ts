@@ -16,9 +16,11 @@ import {
   type MeasuredTake,
   measureClosing,
   measureReelSeam,
+  NO_JOINT,
   type OwnRound,
   ownClosedReel,
   ownWeave,
+  type PacedSpan,
   PLAIN_CUT,
   rescored,
   type SeamCandidate,
@@ -66,13 +68,6 @@ export interface SeamMeasure {
 
 /** Joints whose scores are kept. */
 const MOST_KEPT = 400;
-/** Nothing that can be seen of a joint. */
-const UNSEEN: JointScore = {
-  score: 100,
-  figures: { ghost: 0, jump: 0, bend: 0 },
-  fault: 'jump',
-  map: { columns: 1, rows: 1, values: new Float32Array(1) },
-};
 const STEADY: LookShift = { x: 0, y: 0, light: 0 };
 
 /**
@@ -166,7 +161,7 @@ export function createSeamMeasure(
       const own = await ownSeams(recipe, loop.reel.slice(0, loop.round), moving);
       const seams = own.map(({ seam }) => seam);
       if (isReelSeen(recipe) && !isWoven(recipe)) seams.push(await loopSeam(recipe, loop, moving.withReel));
-      const seam = seams.reduce((worst, one) => (one.score < worst.score ? one : worst), UNSEEN);
+      const seam = seams.reduce((worst, one) => (one.score < worst.score ? one : worst), NO_JOINT);
       return { seam, own: own.map((one) => ({ id: one.id, score: one.seam.score })) };
     },
     known: (recipe, moving, candidates) =>
@@ -177,13 +172,10 @@ export function createSeamMeasure(
       }),
     async *better(recipe, loop, moving, candidates) {
       if (!loop) return;
-      const [source] = recipe.sources;
-      const pace = {
-        ...{ times, span: recipe.span, rate: recipe.weigh.frameRate },
-        every: source.kind === 'footage' ? source.every : 1,
-      };
       const scoreOf = async (joined: LoopReel) => (await loopSeam(recipe, joined, moving.withReel)).score;
-      const advice = isReelSeen(recipe) ? await adviseJoin(pace, recipe.loop, scoreOf) : null;
+      const advice = isReelSeen(recipe)
+        ? await adviseJoin(pacedSpan(recipe, times), recipe.loop, scoreOf)
+        : null;
       const places = [...candidates];
       yield { advice, candidates: places };
       for (const [i, place] of places.entries()) {
@@ -204,6 +196,11 @@ export function loopOrNone(recipe: Recipe, times: FrameTimes): LoopReel | null {
     if (error instanceof UserError) return null;
     throw error;
   }
+}
+
+/** The span of a piece at its pace. */
+export function pacedSpan({ sources: [source], span, weigh }: Recipe, times: FrameTimes): PacedSpan {
+  return { times, span, rate: weigh.frameRate, every: source.kind === 'footage' ? source.every : 1 };
 }
 
 /** What is woven is measured on what was woven. */

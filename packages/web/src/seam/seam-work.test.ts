@@ -82,7 +82,7 @@ function worker(seen = level) {
   const ask = async (part: Partial<SeamQuestion>) => {
     await footage;
     return tell({
-      ...{ type: 'look', id: ++id, recipe: recipeOf(10, 45), within: 'anywhere' },
+      ...{ type: 'question', id: ++id, recipe: recipeOf(10, 45), within: 'anywhere' },
       ...{ length: { min: 1, max: 4 }, moving: ALL_MOVES, ...part },
     });
   };
@@ -121,7 +121,7 @@ describe('the seam worker', () => {
     const replies: SeamReply[] = [];
     await work(
       {
-        ...{ type: 'look', id: 1, recipe: recipeOf(0, 9), within: 'span' },
+        ...{ type: 'question', id: 1, recipe: recipeOf(0, 9), within: 'span' },
         ...{ moving: ALL_MOVES, length: { min: 1, max: 2 } },
       },
       (reply) => replies.push(reply),

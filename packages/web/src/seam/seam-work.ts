@@ -31,6 +31,7 @@ import {
   createSeamMeasure,
   loopOrNone,
   type MeasuredSeam,
+  pacedSpan,
   type ReadLooks,
   type SeamMeasure,
 } from './seam-measure.js';
@@ -46,7 +47,7 @@ export type SeamMessage =
       readonly times: FrameTimes;
       readonly size: Size;
     }
-  | ({ readonly type: 'look' } & SeamQuestion)
+  | ({ readonly type: 'question' } & SeamQuestion)
   | ({ readonly type: 'common-round' } & CommonRoundQuestion);
 
 export interface SeamQuestion {
@@ -162,7 +163,8 @@ export function createSeamWork(
     if (!found) return null;
     const rounds: FoundRounds['rounds'][number][] = [];
     const span = { start: scene.start, end: scene.start + found.frames };
-    const { reel } = makeLoop(times, span, frameRate, 1, PLAIN_LOOP);
+    const { every } = pacedSpan(recipe, times);
+    const { reel } = makeLoop(times, span, frameRate, every, PLAIN_LOOP);
     for (const [i, { joins, ...part }] of found.regions.entries()) {
       const { id, places } = moving.ripples[i];
       const scoreOf = async (join: OwnRound['join']) =>
@@ -207,7 +209,7 @@ export function createSeamWork(
     };
   }
 
-  async function look(question: SeamQuestion, post: (reply: SeamReply) => void): Promise<void> {
+  async function answer(question: SeamQuestion, post: (reply: SeamReply) => void): Promise<void> {
     const { id, recipe, moving } = question;
     const { times } = footage as NonNullable<typeof footage>;
     const asked = measure as SeamMeasure;
@@ -242,7 +244,7 @@ export function createSeamWork(
       return;
     }
     if (!footage) return;
-    if (message.type === 'look') return look(message, post);
+    if (message.type === 'question') return answer(message, post);
     try {
       post({ type: 'common-round', found: await commonRound(message), problem: null });
     } catch (error) {

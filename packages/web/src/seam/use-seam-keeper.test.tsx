@@ -27,19 +27,19 @@ class ScriptedWorker implements SeamWorker {
   terminate(): void {
     this.ended = true;
   }
-  looks() {
-    return this.told.filter((message) => message.type === 'look');
+  questions() {
+    return this.told.filter((message) => message.type === 'question');
   }
   reply(...parts: SeamReply[]): void {
     for (const data of parts) act(() => this.onmessage?.({ data } as MessageEvent<SeamReply>));
   }
   /** Answers the question that was put last. */
   answer(): void {
-    const id = this.looks().at(-1)?.id as number;
+    const id = this.questions().at(-1)?.id as number;
     this.reply(this.found(), { type: 'measured', id, measured: { seam: null, own: [] } });
   }
   found(): SeamReply {
-    return { type: 'found', found: { id: this.looks().at(-1)?.id } as never };
+    return { type: 'found', found: { id: this.questions().at(-1)?.id } as never };
   }
   crash(): void {
     act(() => this.onerror?.({ message: 'out of memory' } as ErrorEvent));
@@ -84,15 +84,15 @@ it('seams are looked for once the footage is read, and stand until something tha
   const { state, change } = opened();
   await waitFor(() => expect(workers).toHaveLength(1));
   const [worker] = workers;
-  expect(worker.told.map(({ type }) => type)).toEqual(['footage', 'look']);
+  expect(worker.told.map(({ type }) => type)).toEqual(['footage', 'question']);
   worker.answer();
   expect(state()).toMatchObject({ status: 'ready', stale: false, isMeasureStale: false, found: { id: 1 } });
   change((recipe) => ({ ...recipe, plays: 4, weigh: { ...recipe.weigh, width: 200 } }));
-  expect(worker.looks()).toHaveLength(1);
+  expect(worker.questions()).toHaveLength(1);
   change(cropped);
   // Those before stay on the screen until the new ones are there.
   expect(state()).toMatchObject({ stale: true, isMeasureStale: true, found: { id: 1 } });
-  expect(worker.looks().at(-1)?.recipe.framing.crop).toMatchObject({ width: 300 });
+  expect(worker.questions().at(-1)?.recipe.framing.crop).toMatchObject({ width: 300 });
   worker.answer();
   expect(state()).toMatchObject({ status: 'ready', stale: false, isMeasureStale: false, found: { id: 2 } });
 });
@@ -103,9 +103,9 @@ it('one question is asked at a time, then the newest', async () => {
   const [worker] = workers;
   for (const end of [100, 110, 120]) change((recipe) => ({ ...recipe, span: { start: 50, end } }));
   act(() => piece.seams.getState().lookWithin('span'));
-  expect(worker.looks()).toHaveLength(1);
+  expect(worker.questions()).toHaveLength(1);
   worker.answer();
-  expect(worker.looks().slice(1)).toMatchObject([
+  expect(worker.questions().slice(1)).toMatchObject([
     { within: 'span', recipe: { span: { start: 50, end: 120 } } },
   ]);
 });
@@ -173,7 +173,7 @@ it('a joint that cannot be measured is told, and tried again after pauses, not f
   try {
     const fail = () =>
       worker.reply(worker.found(), {
-        ...{ type: 'unmeasured', id: worker.looks().at(-1)?.id as number },
+        ...{ type: 'unmeasured', id: worker.questions().at(-1)?.id as number },
         problem: 'It is gone.',
       });
     fail();
@@ -184,15 +184,15 @@ it('a joint that cannot be measured is told, and tried again after pauses, not f
       [30_000, 4],
     ]) {
       act(() => void vi.advanceTimersByTime(pauses - 1));
-      expect(worker.looks()).toHaveLength(asked - 1);
+      expect(worker.questions()).toHaveLength(asked - 1);
       act(() => void vi.advanceTimersByTime(1));
-      expect(worker.looks()).toHaveLength(asked);
+      expect(worker.questions()).toHaveLength(asked);
       fail();
     }
     act(() => void vi.advanceTimersByTime(3_600_000));
-    expect(worker.looks()).toHaveLength(4);
+    expect(worker.questions()).toHaveLength(4);
     change(cropped);
-    expect(worker.looks()).toHaveLength(5);
+    expect(worker.questions()).toHaveLength(5);
     worker.answer();
     expect(state()).toMatchObject({ unmeasured: null });
   } finally {

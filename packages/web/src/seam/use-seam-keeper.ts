@@ -83,7 +83,7 @@ export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping)
       clearTimeout(later);
       question = questionNow();
       const { recipe, within, length, places } = question;
-      client.look({ type: 'look', id: ++asked, recipe, within, length, moving: places });
+      client.ask({ type: 'question', id: ++asked, recipe, within, length, moving: places });
     };
     // One question at a time; a change meanwhile is asked after the answer.
     const askIfChanged = () => {

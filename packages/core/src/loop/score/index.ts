@@ -13,8 +13,8 @@ export {
 export { type Look, type Looks, lookBytes, lookSize, readLook, shiftLook, writeLook } from './look.js';
 export { createLookStore, type LookShift, type LookStore } from './look-store.js';
 export { lookWeights, type Places } from './look-weights.js';
-export { createMovementFinder, type MovementFinder, STEP_BLOCK } from './movement.js';
-export { GHOST_BLOCK, ownChange } from './own-change.js';
-export { type MeasuredTake, measureClosing, measureReelSeam } from './reel-seam.js';
+export { createMovementFinder, type Movement, type MovementFinder, STEP_BLOCK } from './movement.js';
+export { GHOST_BLOCK, type OwnChange, ownChange } from './own-change.js';
+export { type MeasuredTake, measureClosing, measureReelSeam, NO_JOINT } from './reel-seam.js';
 export type { ShownFrame } from './shown-frame.js';
-export { GOOD_SEAM, SEAM_VERDICTS, type SeamVerdict, seamVerdict } from './verdict.js';
+export { isUnnoticed, SEAM_VERDICTS, type SeamVerdict, seamVerdict } from './verdict.js';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { lookWeights, SEAM_VERDICTS, seamVerdict } from './index.js';
+import { isUnnoticed, lookWeights, SEAM_VERDICTS, seamVerdict } from './index.js';
 
 const LOOK = { width: 40, height: 20 };
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };
@@ -31,5 +31,6 @@ describe('the word for a score', () => {
       ...['hardly', 'hardly', 'unnoticed', 'unnoticed'],
     ]);
     expect(new Set(SEAM_VERDICTS).size).toBe(4);
+    expect([89.4, 89.6].map(isUnnoticed)).toEqual([false, true]);
   });
 });

@@ -16,7 +16,7 @@ export interface MeasuredTake {
 }
 
 /** Where nothing is joined nothing is seen. */
-const NO_JOINT: JointScore = {
+export const NO_JOINT: JointScore = {
   score: 100,
   figures: { ghost: 0, jump: 0, bend: 0 },
   fault: 'jump',

@@ -1,5 +1,5 @@
 import { RangeSlider, SegmentedControl } from '@mantine/core';
-import { GOOD_SEAM, type LoopLength, MOST_SEARCHED } from '@muted-pond/core/loop';
+import { isUnnoticed, type LoopLength, MOST_SEARCHED } from '@muted-pond/core/loop';
 import { boundaryTime } from '@muted-pond/core/timing';
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
@@ -27,7 +27,7 @@ export function PlacesSection() {
   const candidates = useCandidates();
   const within = useStore(seams, (state) => state.within);
   if (status === 'none') return null;
-  const isNoneGood = candidates.every(({ score, isMeasured }) => isMeasured && Math.round(score) < GOOD_SEAM);
+  const isNoneGood = candidates.every(({ score, isMeasured }) => isMeasured && !isUnnoticed(score));
   return (
     <BankSection title="Places to join">
       <SegmentedControl
@@ -71,7 +71,7 @@ export function PlacesSection() {
                 </strong>
                 <span>{formatSeconds(boundaryTime(times, end) - boundaryTime(times, start))}</span>
                 {isMeasured ? (
-                  <strong data-good={Math.round(score) >= GOOD_SEAM || undefined}>{Math.round(score)}</strong>
+                  <strong data-good={isUnnoticed(score) || undefined}>{Math.round(score)}</strong>
                 ) : (
                   <span className={classes.unmeasured} role="status" aria-label="being measured">
                     …

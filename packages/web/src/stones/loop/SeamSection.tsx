@@ -1,5 +1,5 @@
 import { ActionIcon, Button } from '@mantine/core';
-import { GOOD_SEAM, type JoinAdvice, type JointFault, joinOf, seamVerdict } from '@muted-pond/core/loop';
+import { isUnnoticed, type JoinAdvice, type JointFault, joinOf, seamVerdict } from '@muted-pond/core/loop';
 import { IconMinus, IconPlus } from '@tabler/icons-react';
 import { useStore } from 'zustand';
 import { nudgeEnd, setJoin } from '../../piece/loop-edits.js';
@@ -91,7 +91,7 @@ function Advice({ advice, score }: { advice: JoinAdvice; score: number }) {
   const join = useStore(workspace.store, (state) => shownRecipe(state).loop.join);
   const isTaken = JSON.stringify(join) === JSON.stringify(advice.join);
   if (isTaken || advice.score < score + 2) {
-    return score < GOOD_SEAM && advice.score < GOOD_SEAM ? (
+    return !isUnnoticed(score) && !isUnnoticed(advice.score) ? (
       <p className={classes.note}>
         No way to join this span goes unnoticed. Try one of the other places, or a longer stretch before the
         start.

@@ -1,6 +1,6 @@
 import { Button } from '@mantine/core';
 import { stagePlanKey, weaveAdviceKey } from '@muted-pond/core/derived';
-import { GOOD_SEAM, joinOf } from '@muted-pond/core/loop';
+import { isUnnoticed, joinOf } from '@muted-pond/core/loop';
 import { FAIR_WEAVE, GOOD_WEAVE } from '@muted-pond/core/weave';
 import { useEffect, useMemo } from 'react';
 import { useStore } from 'zustand';
@@ -16,7 +16,7 @@ import classes from './loop.module.css';
 /** Debounce before advice to weave is requested, ms. */
 const REST_MS = 900;
 
-const isGood = ({ score, isMeasured }: SeamPlace) => isMeasured && Math.round(score) >= GOOD_SEAM;
+const isGood = ({ score, isMeasured }: SeamPlace) => isMeasured && isUnnoticed(score);
 
 /** Where no cut is good: whether the footage around the span can be woven, and how well. */
 export function WeaveAdviceNote() {

@@ -1,4 +1,4 @@
-import { GOOD_SEAM, PLAIN_CUT } from '@muted-pond/core/loop';
+import { isUnnoticed, PLAIN_CUT } from '@muted-pond/core/loop';
 import type { Recipe } from '@muted-pond/core/recipe';
 import {
   type Outline,
@@ -101,7 +101,7 @@ export function withRounds(recipe: Recipe, { frames, rounds }: FoundRounds, fram
   const ripples = recipe.still.ripples.map((ripple) => {
     const found = rounds.find(({ id }) => id === ripple.id);
     if (!found) return ripple;
-    const woven = found.score < GOOD_SEAM ? wovenRound(found.round.span, frames, frameCount) : null;
+    const woven = isUnnoticed(found.score) ? null : wovenRound(found.round.span, frames, frameCount);
     return { ...ripple, loop: woven ? { ...woven, rounds: 1 } : found.round };
   });
   return {
