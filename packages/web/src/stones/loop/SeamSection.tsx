@@ -79,7 +79,7 @@ function Fault({ fault }: { fault: JointFault }) {
         aria-pressed={isShown}
         onClick={() => toggleLook('where')}
       >
-        Show where
+        Point it out
       </button>
     </>
   );

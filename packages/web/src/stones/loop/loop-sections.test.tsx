@@ -329,9 +329,9 @@ describe('the seam', () => {
     piece.seams.setState({ measured: { seam, own: [] } });
     show(<SeamSection />, piece);
     expect(screen.getByTestId('seam').textContent).toMatch(words);
-    await userEvent.click(screen.getByRole('button', { name: 'Show where' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Point it out' }));
     expect(useLoopView.getState().look).toBe('where');
-    await userEvent.click(screen.getByRole('button', { name: 'Show where' }));
+    await userEvent.click(screen.getByRole('button', { name: 'Point it out' }));
     expect(useLoopView.getState().look).toBe('play');
   });
 
@@ -357,7 +357,7 @@ describe('the seam', () => {
   it('that is good is left alone', () => {
     show(<SeamSection />, answered(97, { join: { kind: 'cut' }, score: 97, reason: 'meets' }));
     expect(screen.getByText(/not noticed/)).toBeDefined();
-    expect(screen.queryByRole('button', { name: 'Show where' })).toBeNull();
+    expect(screen.queryByRole('button', { name: 'Point it out' })).toBeNull();
     expect(screen.queryByRole('button', { name: 'Take it' })).toBeNull();
   });
 
