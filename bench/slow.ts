@@ -66,7 +66,7 @@ function rowOf({ name, every, isWhole }: SlowTake, frames: readonly PixelFrame[]
   for (let k = 0; k < PICTURES; k++) {
     const [before, truth, after] = [0, 1, 2].map((n) => frames[k * step + n * every]);
     const began = performance.now();
-    const [flow] = maker.frames(before, after, [0.5]);
+    const flow = maker.frame(before, after, 0.5);
     ms += (performance.now() - began) / PICTURES;
     made.before += likeness(before, truth) / PICTURES;
     made.blend += likeness(mixFrames([before, after], [0.5, 0.5]), truth) / PICTURES;

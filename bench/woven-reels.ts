@@ -5,6 +5,7 @@ import {
   type JoinSettings,
   measureReelSeam,
   PLAIN_LOOP,
+  proposedScore,
   searchSeams,
   WOVEN_ROOM,
   type Woven,
@@ -144,9 +145,9 @@ export async function advisedReel(
   const { times } = plan.take;
   const measured = measuredFrames(frames);
   const advice = await adviseJoin(
-    { times, span: { start: best.start, end: best.end }, rate: 'source', every: 1 },
+    { times, span: { start: best.start, end: best.end }, rate: 'source', every: 1, cuts: [] },
     PLAIN_LOOP,
-    async (loop) => (await measureReelSeam(measured, loop))?.score ?? 0,
+    { scoreOf: async (loop) => proposedScore(await measureReelSeam(measured, loop)), flowLength: () => null },
     kinds,
   );
   return crossfaded(take, best.start, length, framesOf(advice.join));

@@ -129,8 +129,9 @@ async function loopIn(
   const scoreOf = seamsOf(file, moving);
   let best: { recipe: Recipe; score: number } | null = null;
   for (const { start, end } of findSeams(field, whole, times, whole, length)) {
-    const pace = { times, span: { start, end }, rate: base.weigh.frameRate, every: 1 };
-    const { join: way, score } = await adviseJoin(pace, base.loop, scoreOf);
+    const pace = { times, span: { start, end }, rate: base.weigh.frameRate, every: 1, cuts: [] };
+    const judge = { scoreOf, flowLength: () => null };
+    const { join: way, score } = await adviseJoin(pace, base.loop, judge);
     const recipe = { ...base, span: { start, end }, loop: { ...base.loop, join: way } };
     if (!best || score > best.score + 0.5) best = { recipe, score };
   }

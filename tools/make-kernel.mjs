@@ -17,6 +17,7 @@ export const KERNELS = {
   colour: 'colour',
   weave: 'weave',
   flow: 'motion/flow',
+  lead: 'motion/flow',
   count: 'palette',
   nearest: 'palette',
   cluster: 'palette',

@@ -261,7 +261,7 @@ describe('the command line', () => {
     [['--join', 'woven:much'], 'woven:HOW_MUCH'],
     [['--join', 'woven', '--to', '1'], 'needs 13 frames more than its round; between --from and --to lie 25'],
     [['--joins', 'cut,woven'], '--joins belongs to --loop auto'],
-    [['--loop', 'auto', '--joins', 'cut,glue'], 'choose among cut, crossfade, there-and-back, woven'],
+    [['--loop', 'auto', '--joins', 'cut,glue'], 'choose among cut, crossfade, flowed, there-and-back, woven'],
   ])('refuses %j', async (flags, sentence) => {
     const { code, said } = await run(...flags, '--out', join(clips.path, 'never.gif'));
     expect(code).toBe(1);

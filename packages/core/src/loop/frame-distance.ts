@@ -1,4 +1,4 @@
-import type { ReelFrame } from '../timing/index.js';
+import { partsOf, type ReelFrame } from '../timing/index.js';
 import type { SeamField } from './seam-field.js';
 
 /**
@@ -15,9 +15,7 @@ export function reelFrameDistance(field: SeamField, first: number, a: ReelFrame,
     [a, 1],
     [b, -1],
   ] as const) {
-    const share = pick.blend?.share ?? 0;
-    add(pick.source, sign * (1 - share));
-    if (pick.blend) add(pick.blend.source, sign * share);
+    for (const { source, share } of partsOf(pick)) add(source, sign * share);
   }
   const frames = [...weights];
   let squared = 0;

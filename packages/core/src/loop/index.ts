@@ -3,6 +3,7 @@ export {
   firstGoodJoin,
   type JoinAdvice,
   type JoinCandidate,
+  type JoinJudge,
   joinCandidates,
   type PacedSpan,
 } from './advice.js';
@@ -10,9 +11,19 @@ export { type CommonPart, type CommonRound, findCommonRound, type Region } from 
 export { blackFrames, nearDoubles } from './find-frames.js';
 export { findSeams, type LoopLength, MOST_SEARCHED, seamWindow, USUAL_LOOP_LENGTH } from './find-seams.js';
 export {
+  type EndPair,
+  type FlowJoint,
+  type JointEnds,
+  type LedFigures,
+  type LedFrame,
+  ledLook,
+  planFlowJoint,
+} from './flow-joint/index.js';
+export {
   type AnyJoin,
   type Crossfade,
   type Cut,
+  type Flowed,
   framesMissing,
   JOIN_KINDS,
   JOINS,
@@ -30,6 +41,31 @@ export {
   wovenOver,
 } from './joins/index.js';
 export {
+  type Blocks,
+  createLookStore,
+  createMovementFinder,
+  energyBetween,
+  GHOST_BLOCK,
+  type Look,
+  type LookShift,
+  type LookStore,
+  type Looks,
+  lookBytes,
+  lookSize,
+  lookWeights,
+  type Movement,
+  type MovementFinder,
+  mixtureWeight,
+  type OwnChange,
+  ownChange,
+  type Places,
+  readLook,
+  STEP_BLOCK,
+  seenGhosts,
+  shiftLook,
+  writeLook,
+} from './looks/index.js';
+export {
   type LoopReel,
   type LoopSettings,
   MOST_REEL_FRAMES,
@@ -37,7 +73,7 @@ export {
   PLAIN_LOOP,
   REEL_WEAVE,
 } from './loop-reel.js';
-export { mixedWithOtherScenes } from './other-scenes.js';
+export { longestInScene, mixedWithOtherScenes } from './other-scenes.js';
 export { type OwnRound, ownClosedReel, ownReel, ownSpeed, ownWeave } from './own-round.js';
 export { percentile } from './percentile.js';
 export {
@@ -50,48 +86,31 @@ export {
   refOf,
 } from './reel-edits.js';
 export {
-  type Blocks,
   type ClosedReel,
   closedReel,
-  createLookStore,
-  createMovementFinder,
-  energyBetween,
-  GHOST_BLOCK,
+  findFlowLength,
+  isSmoothGood,
   isUnnoticed,
+  isWellLed,
   type JointFault,
   type JointPlan,
   type JointScore,
   judgeRound,
-  type Look,
-  type LookShift,
-  type LookStore,
-  type Looks,
-  lookBytes,
-  lookSize,
-  lookWeights,
   type MeasuredTake,
-  type Movement,
-  type MovementFinder,
   measureClosing,
   measureJoint,
   measureReelSeam,
-  mixtureWeight,
+  measureSmoothness,
   type NaturalSteps,
   NO_JOINT,
-  type OwnChange,
-  ownChange,
-  type Places,
   planJoint,
-  readLook,
+  proposedScore,
   SEAM_VERDICTS,
   type SeamVerdict,
   type ShownFrame,
-  STEP_BLOCK,
+  type Smoothness,
   seamVerdict,
-  seenGhosts,
-  shiftLook,
   turnOf,
-  writeLook,
 } from './score/index.js';
 export { createSeamField, type SeamField, type SeamPlaces } from './seam-field.js';
 export { seamScore } from './seam-score.js';

@@ -46,6 +46,38 @@ describe.each(SEEDS)('a loop (seed %i)', (seed) => {
     if (used > 0) expect(loop.reel.at(-1)?.blend?.source).toBe(start - 1);
   });
 
+  it('that flows pairs its last frames with those before the start, else its first with those after the end', () => {
+    const asked = wholeFrom(random, 2, 12);
+    const { reel, melted } = loopOf(frames, span, { join: { kind: 'flowed', frames: asked } });
+    const length = end - start;
+    const [before, after] = [Math.min(start, length - 1), Math.min(frames - end, length - 1)];
+    const used = Math.min(asked, Math.max(before, after));
+    if (used < 2) {
+      expect(reel.every(({ blend }) => !blend)).toBe(true);
+      return;
+    }
+    expect(melted).toBe(used);
+    const isOverEnd = before >= Math.min(used, after);
+    const first = isOverEnd ? length - used : 0;
+    for (const [t, { source, blend }] of reel.entries()) {
+      const n = t - first;
+      if (n < 0 || n >= used) {
+        expect(blend).toBeUndefined();
+        continue;
+      }
+      expect(source).toBe(start + t);
+      expect(blend?.source).toBe(isOverEnd ? start + t - length : end + t);
+      expect(blend?.share).toBeCloseTo(isOverEnd ? (n + 1) / (used + 1) : 1 - (n + 1) / (used + 1), 12);
+      expect(blend?.led).toMatchObject({ at: n, seconds: 0.04 });
+      const [from, to] = isOverEnd ? [start + t, start + t - length] : [end + t, start + t];
+      expect(blend?.led?.pairs[n]).toEqual({ from: { source: from }, to: { source: to } });
+    }
+    // All places of the joint name the same pairs.
+    expect(
+      new Set(reel.flatMap(({ blend }) => (blend?.led ? [JSON.stringify(blend.led.pairs)] : []))).size,
+    ).toBe(1);
+  });
+
   it('there and back shows i … j − 1, then j − 2 … i + 1', () => {
     const loop = loopOf(frames, span, { join: { kind: 'there-and-back' } });
     expect(sources(loop)).toEqual([...counted(start, end), ...counted(start + 1, end - 1).reverse()]);

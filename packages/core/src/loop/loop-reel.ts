@@ -9,7 +9,7 @@ import {
   type ReelFrame,
   type Span,
 } from '../timing/index.js';
-import { JOINS, type JoinKind, type JoinSettings, joinOf, PLAIN_CUT } from './joins/index.js';
+import { type AnyJoin, JOINS, type JoinKind, type JoinSettings, joinOf, PLAIN_CUT } from './joins/index.js';
 import { type EditedReel, editReel, type ReelEdit, type ReelItem } from './reel-edits.js';
 
 /** Frames a reel can have, repeats included. */
@@ -24,6 +24,8 @@ export interface LoopSettings {
   /** The span's length divided by the reel's, 0.01–100. */
   readonly speed: number;
   readonly reverse: boolean;
+  /** Whether pictures are made between frames of the take where the reel falls between them. */
+  readonly smooth: boolean;
   /** How much longer the first frame is shown, centiseconds. */
   readonly restStartCs: number;
   /** How much longer the last frame is shown; of there and back, the frame where it turns. */
@@ -37,6 +39,7 @@ export const PLAIN_LOOP: LoopSettings = {
   join: PLAIN_CUT,
   speed: 1,
   reverse: false,
+  smooth: false,
   restStartCs: 0,
   restEndCs: 0,
   repeats: 1,
@@ -75,8 +78,11 @@ export function makeLoop(
   const { join, speed, reverse, edits, repeats } = settings;
   const closing = joinOf(join);
   const timed = closing.round?.(join, span) ?? span;
-  const base = makeReel(times, timed, rate, { every, speed, reverse, clock });
-  const context = { times, span, reverse, weave: REEL_WEAVE };
+  // What is woven goes from frame to frame of the take.
+  const isSmooth = settings.smooth && !closing.woven?.(join);
+  const smooth = isSmooth ? { after: followingFrame(times, timed, closing) } : undefined;
+  const base = makeReel(times, timed, rate, { every, speed, reverse, clock, smooth });
+  const context = { times, span, reverse, isSmooth, weave: REEL_WEAVE };
   const longest = Object.fromEntries(JOINS.map((one) => [one.kind, one.longest(base, context)])) as Record<
     JoinKind,
     number
@@ -100,6 +106,16 @@ export function makeLoop(
   };
 }
 
+/** The frame that the last one of a span is on its way to; null where it stays. */
+function followingFrame(
+  times: FrameTimes,
+  { start, end }: Span,
+  { follows }: Pick<AnyJoin, 'follows'>,
+): number | null {
+  if (follows === 'first') return start;
+  return follows === 'next' && end < times.starts.length ? end : null;
+}
+
 function rested({ items }: EditedReel, { restStartCs, restEndCs }: LoopSettings): readonly ReelItem[] {
   const last = items.length - 1;
   return items.map((item, i) => {
@@ -108,6 +124,12 @@ function rested({ items }: EditedReel, { restStartCs, restEndCs }: LoopSettings)
   });
 }
 
-function reelFrameOf({ source, delayCs, blend, woven }: ReelItem): ReelFrame {
-  return { source, delayCs, ...(blend && { blend }), ...(woven !== undefined && { woven }) };
+function reelFrameOf({ source, toward, delayCs, blend, woven }: ReelItem): ReelFrame {
+  return {
+    source,
+    delayCs,
+    ...(toward && { toward }),
+    ...(blend && { blend }),
+    ...(woven !== undefined && { woven }),
+  };
 }

@@ -1,3 +1,4 @@
+import { JOINS, type JoinSettings } from './joins/index.js';
 import type { LoopReel } from './loop-reel.js';
 
 /**
@@ -12,5 +13,27 @@ export function mixedWithOtherScenes(
   if (melted === 0 || cuts.length === 0) return 0;
   const sceneOf = (frame: number) => cuts.filter((cut) => cut <= frame).length;
   const first = sceneOf(items[0].source);
-  return items.slice(-melted).filter(({ blend }) => blend && sceneOf(blend.source) !== first).length;
+  const end = items.length - melted;
+  return items.filter(
+    ({ blend }, place) => blend && (blend.led || place >= end) && sceneOf(blend.source) !== first,
+  ).length;
+}
+
+/**
+ * The most frames that each join could be without another scene showing through it.
+ * @param loopBy the same span, joined in some way.
+ */
+export function longestInScene(
+  longest: LoopReel['longest'],
+  loopBy: (join: JoinSettings) => LoopReel,
+  cuts: readonly number[],
+): LoopReel['longest'] {
+  if (cuts.length === 0) return longest;
+  const inScene = JOINS.map(({ kind, length, over }) => {
+    const most = longest[kind];
+    const foreign = length && most > 0 ? mixedWithOtherScenes(loopBy(over(most)), cuts) : 0;
+    const kept = most - foreign;
+    return [kind, kept < (length?.min ?? 0) ? 0 : kept];
+  });
+  return Object.fromEntries(inScene) as LoopReel['longest'];
 }

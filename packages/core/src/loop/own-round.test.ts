@@ -50,7 +50,12 @@ function pendulums(count: number, periods: readonly number[], seed: number): Sea
 
 describe('a region with a round of its own', () => {
   it('goes round a whole number of times while the reel goes round once, at the reel’s delays', () => {
-    const own = ownReel(times, round, { span: { start: 100, end: 132 }, join: { kind: 'cut' }, rounds: 3 });
+    const own = ownReel(
+      times,
+      round,
+      { span: { start: 100, end: 132 }, join: { kind: 'cut' }, rounds: 3 },
+      false,
+    );
     expect(own.map((pick) => pick.delayCs)).toEqual(round.map((pick) => pick.delayCs));
     for (const [place, { source }] of own.entries()) expect(source).toBe(100 + ((2 * place) % 32));
     expect(
@@ -61,7 +66,7 @@ describe('a region with a round of its own', () => {
   it('is slowed and hurried evenly where its length does not divide the reel’s', () => {
     const own = { span: { start: 100, end: 130 }, join: { kind: 'cut' as const }, rounds: 3 };
     expect(ownSpeed(times, round, own)).toBeCloseTo(90 / 96, 2);
-    const sources = ownReel(times, round, own).map((pick) => pick.source);
+    const sources = ownReel(times, round, own, false).map((pick) => pick.source);
     for (const [i, source] of sources.entries()) {
       const step = (sources[(i + 1) % sources.length] - source + 30) % 30;
       expect(step === 1 || step === 2).toBe(true);
@@ -70,7 +75,7 @@ describe('a region with a round of its own', () => {
 
   it('melts into what lies before its own start, so that the last frame runs into the first', () => {
     const join = { kind: 'crossfade' as const, frames: 4 };
-    const own = ownReel(times, round, { span: { start: 100, end: 132 }, join, rounds: 3 });
+    const own = ownReel(times, round, { span: { start: 100, end: 132 }, join, rounds: 3 }, false);
     const blends = own.slice(0, 16).map(({ source, blend }) => blend && [source - blend.source, blend.share]);
     expect(blends.slice(0, 12)).toEqual(Array(12).fill(undefined));
     for (const [n, blend] of blends.slice(12).entries()) {
@@ -81,14 +86,14 @@ describe('a region with a round of its own', () => {
 
   it('does not melt further back than the take goes', () => {
     const join = { kind: 'crossfade' as const, frames: 10 };
-    const own = ownReel(times, round, { span: { start: 4, end: 36 }, join, rounds: 3 });
+    const own = ownReel(times, round, { span: { start: 4, end: 36 }, join, rounds: 3 }, false);
     expect(own.slice(0, 16).filter((pick) => pick.blend)).toHaveLength(2);
     for (const { blend } of own) if (blend) expect(blend.source).toBeGreaterThanOrEqual(0);
   });
 
   it('comes back the way it went and doubles neither end', () => {
     const own = { span: { start: 100, end: 117 }, join: { kind: 'there-and-back' as const }, rounds: 3 };
-    const sources = ownReel(times, round, own)
+    const sources = ownReel(times, round, own, false)
       .slice(0, 16)
       .map((pick) => pick.source);
     expect(sources).toEqual(
@@ -99,13 +104,13 @@ describe('a region with a round of its own', () => {
   it('rests while the reel rests', () => {
     const resting = round.map((pick, i) => (i === 10 ? { ...pick, delayCs: 300 } : pick));
     const own = { span: { start: 100, end: 196 }, join: { kind: 'cut' as const }, rounds: 1 };
-    const sources = ownReel(times, resting, own).map((pick) => pick.source);
+    const sources = ownReel(times, resting, own, false).map((pick) => pick.source);
     for (let i = 1; i < sources.length; i++) expect(sources[i] - sources[i - 1]).toBeLessThanOrEqual(4);
   });
 
   it('says so when its stretch lies beyond the footage', () => {
     const own = { span: { start: 500, end: 520 }, join: { kind: 'cut' as const }, rounds: 1 };
-    expect(() => ownReel(times, round, own)).toThrow(/240 frames.*find its loop anew/);
+    expect(() => ownReel(times, round, own, false)).toThrow(/240 frames.*find its loop anew/);
   });
 });
 
@@ -121,7 +126,7 @@ describe('the joint of a region with a round of its own', () => {
   }, 240);
   const left = Float32Array.from({ length: 160 * 90 }, (_, p) => (p % 160 < 80 ? 1 : 0));
   const scoreOf = async (own: OwnRound, weights = left) =>
-    (await measureClosing(take, ownClosedReel(times, round, own), weights))?.score ?? 0;
+    (await measureClosing(take, ownClosedReel(times, round, own, false), weights))?.score ?? 0;
 
   it('is seen by what moves in that region, once a round', async () => {
     const cut = (start: number, end: number, rounds: number): OwnRound => ({
@@ -135,10 +140,10 @@ describe('the joint of a region with a round of its own', () => {
 
   it('of there and back lies where it turns', () => {
     const back: OwnRound = { span: { start: 100, end: 117 }, join: { kind: 'there-and-back' }, rounds: 3 };
-    const closed = ownClosedReel(times, round, back);
+    const closed = ownClosedReel(times, round, back, false);
     expect([closed.round.length, closed.turn]).toEqual([16, 8]);
     expect(closed.round[8].source).toBe(116);
-    expect(ownClosedReel(times, round, { ...back, join: { kind: 'cut' } }).turn).toBeNull();
+    expect(ownClosedReel(times, round, { ...back, join: { kind: 'cut' } }, false).turn).toBeNull();
   });
 });
 

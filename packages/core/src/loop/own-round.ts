@@ -2,13 +2,14 @@ import { UserError } from '../errors/index.js';
 import {
   boundaryTime,
   type FrameTimes,
-  nearestFrame,
+  momentAt,
   type Reel,
   type ReelFrame,
   type Span,
   spanSeconds,
+  type TakeMoment,
 } from '../timing/index.js';
-import { type JoinSettings, joinOf, type Woven } from './joins/index.js';
+import { type AnyJoin, type JoinSettings, joinOf, type Woven } from './joins/index.js';
 import type { OwnStretch } from './joins/join.js';
 import type { ClosedReel } from './score/index.js';
 
@@ -29,8 +30,9 @@ const RESTS_FROM = 2;
 
 /**
  * What a region with a round of its own shows at each place of the reel's round; the delays are the reel's.
+ * @param isSmooth whether pictures are made between frames of the take.
  */
-export function ownReel(times: FrameTimes, round: Reel, own: OwnRound): Reel {
+export function ownReel(times: FrameTimes, round: Reel, own: OwnRound, isSmooth: boolean): Reel {
   const span = { start: own.span.start, end: Math.min(own.span.end, times.starts.length) };
   if (span.start >= span.end) {
     throw new UserError(
@@ -40,8 +42,12 @@ export function ownReel(times: FrameTimes, round: Reel, own: OwnRound): Reel {
   }
   const closing = joinOf(own.join);
   const timed = closing.round?.(own.join, span) ?? span;
-  const stretch = stretchOf(times, timed, round.length / own.rounds);
   const woven = ownWeave({ ...own, span });
+  const stretch = stretchOf(times, timed, {
+    length: round.length / own.rounds,
+    isSmooth: isSmooth && !woven,
+    follows: closing.follows,
+  });
   return sharesOf(round).map((share, place): ReelFrame => {
     const picked = closing.ownReelFrame(own.join, (share * own.rounds) % 1, stretch);
     return { ...picked, delayCs: round[place].delayCs, ...(woven && { woven: woven.name }) };
@@ -59,15 +65,28 @@ export function ownWeave({
   return { name: JSON.stringify([span.start, span.end, settings]), settings };
 }
 
-/** @param length frames of the reel in one round of the region. */
-function stretchOf(times: FrameTimes, span: Span, length: number): OwnStretch {
+interface StretchWay {
+  /** Frames of the reel in one round of the region. */
+  readonly length: number;
+  readonly isSmooth: boolean;
+  readonly follows: AnyJoin['follows'];
+}
+
+function stretchOf(times: FrameTimes, span: Span, { length, isSmooth, follows }: StretchWay): OwnStretch {
   const from = boundaryTime(times, span.start);
   const seconds = spanSeconds(times, span);
   return {
     seconds,
     lastStart: times.starts[span.end - 1] - from,
-    within: (at) => Math.max(span.start, Math.min(span.end - 1, nearestFrame(times, from + at))),
-    anywhere: (at) => nearestFrame(times, Math.max(0, from + at)),
+    within(at): TakeMoment {
+      const { source, toward } = momentAt(times, from + at, isSmooth);
+      const inside = Math.max(span.start, Math.min(span.end - 1, source));
+      if (!toward || inside !== source) return { source: inside };
+      if (toward.source < span.end) return { source, toward };
+      if (follows === 'none') return { source };
+      return follows === 'next' ? { source, toward } : { source, toward: { ...toward, source: span.start } };
+    },
+    anywhere: (at) => momentAt(times, Math.max(0, from + at), isSmooth),
     length,
     mostMelted: mostMelted(length, from, seconds),
   };
@@ -88,9 +107,9 @@ export function ownSpeed(times: FrameTimes, round: Reel, own: OwnRound): number 
 }
 
 /** One cycle of a region's own round, as it closes. @param round the reel's. */
-export function ownClosedReel(times: FrameTimes, round: Reel, own: OwnRound): ClosedReel {
+export function ownClosedReel(times: FrameTimes, round: Reel, own: OwnRound, isSmooth: boolean): ClosedReel {
   const frames = Math.max(1, Math.round(round.length / own.rounds));
-  const reel = ownReel(times, round.slice(0, frames), { ...own, rounds: 1 });
+  const reel = ownReel(times, round.slice(0, frames), { ...own, rounds: 1 }, isSmooth);
   return { round: reel, turn: joinOf(own.join).turns ? frames >> 1 : null };
 }
 

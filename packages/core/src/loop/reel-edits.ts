@@ -3,7 +3,7 @@ import { type Reel, type ReelFrame, type Span, shareCentiseconds } from '../timi
 
 /**
  * A frame of the reel, named by what it shows: the source frame, which copy of it (0 is the one that span and
- * rate give; copies and blends count from 1), and how many source frames it stood for when it was named.
+ * rate give; copies, blends and pictures on the way to the next frame count from 1), and how many source frames it stood for when it was named.
  */
 export type FrameRef = readonly [source: number, copy: number, reach: number];
 
@@ -64,13 +64,16 @@ export function editReel(reel: Reel, span: Span, edits: readonly ReelEdit[]): Ed
 }
 
 function namedItems(reel: Reel, span: Span): ReelItem[] {
-  const sources = reel.map((pick) => pick.source).sort((a, b) => a - b);
+  const sources = [...new Set(reel.map((pick) => pick.source))].sort((a, b) => a - b);
   const next = new Map(sources.map((source, i) => [source, sources[i + 1] ?? span.end]));
-  return reel.map((pick) => ({
-    ...pick,
-    copy: 0,
-    reach: Math.max(1, (next.get(pick.source) as number) - pick.source),
-  }));
+  const copies = new Map<number, number>();
+  return reel.map((pick) => {
+    // Of pictures on the way from one frame the first stands for it.
+    const copy = copies.get(pick.source) ?? 0;
+    copies.set(pick.source, copy + 1);
+    const reach = Math.max(1, (next.get(pick.source) as number) - pick.source);
+    return { ...pick, copy, reach: copy === 0 ? reach : 1 };
+  });
 }
 
 /** The reel after one edit; null when none of its frames is there. */
@@ -187,8 +190,9 @@ function blendAfter(
   for (let n = 1; n <= count; n++) {
     blends.push({
       source: item.source,
+      ...(item.toward && { toward: item.toward }),
       delayCs,
-      blend: { source: next.source, share: n / (count + 1) },
+      blend: { source: next.source, ...(next.toward && { toward: next.toward }), share: n / (count + 1) },
       ...(item.woven !== undefined && { woven: item.woven }),
       copy: nextCopy([...items, ...blends], item.source),
       reach: 1,

@@ -5,12 +5,19 @@ export { type FramePair, findCameraMask } from './camera-mask.js';
 export { findCuts, scenesWithin, signatureOf, signaturesIn } from './cuts.js';
 export {
   createFlowFinder,
+  createInBetween,
   type FlowField,
   type FlowFinder,
   type FlowPicture,
+  flowAtMoment,
   flowPicture,
   gradientsOf,
+  helpingFlow,
+  type InBetween,
+  leadFrames,
   resizedField,
+  resizedPlane,
+  steadyFlows,
   warpByFlow,
 } from './flow/index.js';
 export { alignSize, CHROMA_SCALE, type LumaPicture, lumaOf } from './luma-picture.js';

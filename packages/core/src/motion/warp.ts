@@ -1,4 +1,4 @@
-import { createFrame, type PixelFrame, pixelWords } from '../pixels/index.js';
+import { createFrame, isOpaque, type PixelFrame, pixelWords } from '../pixels/index.js';
 import type { LumaPicture } from './luma-picture.js';
 import type { Similarity } from './register.js';
 
@@ -16,16 +16,9 @@ export function warpFrame(
   const { x, y, stretch, turn } = similarity;
   if (x === 0 && y === 0 && stretch === 0 && turn === 0) return frame;
   const warped = createFrame(frame.width, frame.height, wanted ? plate.rgba.slice() : undefined);
-  if (isOpaque(frame)) warpOpaque(frame, similarity, plate, warped, wanted);
+  if (isOpaque(frame.rgba)) warpOpaque(frame, similarity, plate, warped, wanted);
   else warpSeeThrough(frame, similarity, plate, warped, wanted);
   return warped;
-}
-
-function isOpaque(frame: PixelFrame): boolean {
-  const words = pixelWords(frame);
-  let all = -1;
-  for (let p = 0; p < words.length; p++) all &= words[p];
-  return all >>> 24 === 255;
 }
 
 /** Steps between two pixels: finer ones are not seen, and four weights then fit two channels of one word. */

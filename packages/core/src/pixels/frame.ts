@@ -40,6 +40,12 @@ export function pixelWords(frame: PixelFrame): Uint32Array {
   return new Uint32Array(rgba.slice().buffer);
 }
 
+/** Whether nothing can be seen through. @param rgba RGBA8. */
+export function isOpaque(rgba: Uint8Array): boolean {
+  for (let at = 3; at < rgba.length; at += 4) if (rgba[at] !== 255) return false;
+  return true;
+}
+
 /** A reel must be of one size. @throws RangeError naming the first frame that is not. */
 export function assertOneSize(frames: readonly PixelFrame[]): void {
   const first = frames[0];

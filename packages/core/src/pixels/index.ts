@@ -1,6 +1,6 @@
 export { boxBlur, boxMean } from './box-blur.js';
 export { blurredGround } from './extend.js';
-export { assertOneSize, createFrame, type PixelFrame, pixelWords } from './frame.js';
+export { assertOneSize, createFrame, isOpaque, type PixelFrame, pixelWords } from './frame.js';
 export { growKernel, type KernelMemory, startKernel } from './kernel-host.js';
 export { layOnGrey } from './lay-on-grey.js';
 export { hardenEdges, layOnMatte, MATTE_PATTERN, type Matte, matteBytes } from './matte.js';

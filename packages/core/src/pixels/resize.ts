@@ -1,5 +1,5 @@
 import { createKernelResize, type ResizePixels, type Taps } from './fast-resize.js';
-import { createFrame, type PixelFrame } from './frame.js';
+import { createFrame, isOpaque, type PixelFrame } from './frame.js';
 import type { Rect } from './rect.js';
 import type { Size } from './size.js';
 import { LINEAR_FROM_SRGB8, LINEAR_MAX, SRGB8_FROM_LINEAR } from './srgb.js';
@@ -131,11 +131,6 @@ function assertInside({ x, y, width, height }: Rect, size: Size): void {
   throw new RangeError(
     `The window ${width} × ${height} px at ${x}, ${y} leaves the picture of ${size.width} × ${size.height} px.`,
   );
-}
-
-function isOpaque(rgba: Uint8Array): boolean {
-  for (let at = 3; at < rgba.length; at += 4) if (rgba[at] !== 255) return false;
-  return true;
 }
 
 /** Three floats a pixel. */

@@ -49,6 +49,12 @@ const STEPS: readonly MigrationStep[] = [
   },
   { version: 8, name: 'AddKindsOfFile', up: (recipe) => ({ ...recipe, weigh: withKinds(recipe.weigh) }) },
   { version: 9, name: 'AddDress', up: (recipe) => ({ ...recipe, dress: UNDRESSED }) },
+  {
+    version: 10,
+    name: 'AddSmooth',
+    up: (recipe) =>
+      isObject(recipe.loop) ? { ...recipe, loop: { smooth: false, ...(recipe.loop as object) } } : recipe,
+  },
 ];
 
 /** What was there for the one kind of file that there was goes to that kind. */

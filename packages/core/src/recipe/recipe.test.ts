@@ -146,6 +146,20 @@ describe('framing', () => {
 const { width, frameRate, matte, gif } = good.weigh;
 const ONE_KIND = { width, frameRate, matte, ...gif };
 
+describe('a recipe of version 9', () => {
+  it('is read as one whose reel shows frames of the take only', () => {
+    const { smooth: _, ...loop } = good.loop;
+    const reading = readRecipe({ ...good, loop, version: 9 });
+    expect(reading).toEqual({ type: 'ok', recipe: { ...good, loop: { ...loop, smooth: false } } });
+  });
+
+  it('whose loop is not one is told, and nothing breaks', () => {
+    for (const loop of [null, 3, 'x', [], undefined]) {
+      expect(readRecipe({ ...good, loop, version: 9 })).toMatchObject({ type: 'error', reason: 'invalid' });
+    }
+  });
+});
+
 describe('a recipe of version 8', () => {
   it('is read as one that is not dressed', () => {
     const { dress: _, ...undressed } = good;

@@ -8,7 +8,7 @@ import type { Framing } from './framing.js';
 import type { Source } from './source.js';
 
 /** The version of the document that this code writes. */
-export const RECIPE_VERSION = 9;
+export const RECIPE_VERSION = 10;
 
 /** What every kind of file shares. */
 export interface SharedWeigh {

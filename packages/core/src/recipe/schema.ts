@@ -167,6 +167,7 @@ const loopSchema = Joi.object<LoopSettings>({
   join: joinSchema.required(),
   speed: real(RECIPE_LIMITS.speed),
   reverse: Joi.boolean().required(),
+  smooth: Joi.boolean().required(),
   restStartCs: whole(RECIPE_LIMITS.restCs),
   restEndCs: whole(RECIPE_LIMITS.restCs),
   repeats: whole(RECIPE_LIMITS.repeats),

@@ -1,5 +1,6 @@
 import { type ShareRect, type Veil, veilAt } from '../dress/index.js';
 import type { Recipe, Take } from '../recipe/index.js';
+import { framesNeeded } from '../timing/index.js';
 import { layersOf, loopOf } from './plan-render.js';
 
 /**
@@ -28,7 +29,7 @@ function shownFrames(recipe: Recipe, take: Pick<Take, 'times'>): number[] {
   const woven = picks.some((pick) => pick.woven !== undefined);
   const plate = recipe.still.plate?.kind === 'frame' ? [recipe.still.plate.frame] : [];
   const frames = new Set([
-    ...picks.flatMap(({ source, blend }) => (blend ? [source, blend.source] : [source])),
+    ...picks.flatMap(framesNeeded),
     ...(woven ? Array.from({ length: end - start }, (_, i) => start + i) : []),
     ...plate,
   ]);

@@ -46,8 +46,12 @@ export function loopOf(recipe: Recipe, take: Pick<Take, 'times'>): LoopReel {
 }
 
 /** What moves over the plate, layer by layer; none where nothing is held. */
-export function layersOf({ still }: Recipe, loop: LoopReel, { times }: Pick<Take, 'times'>): MovingLayer[] {
-  return still.plate ? movingLayers(still.ripples, loop.reel, loop.round, times) : [];
+export function layersOf(
+  { still, loop: { smooth } }: Recipe,
+  loop: LoopReel,
+  { times }: Pick<Take, 'times'>,
+): MovingLayer[] {
+  return still.plate ? movingLayers(still.ripples, loop.reel, loop.round, times, smooth) : [];
 }
 
 /** Where the camera is taken out of whole frames. */

@@ -7,7 +7,9 @@ import type { FrameSource } from './frame-source.js';
 import { ENGINE_VERSION, type RenderPlan } from './plan-render.js';
 import {
   type ComposedPlate,
+  createMadePictures,
   join,
+  type MadePictures,
   masksOf,
   mixReelFrame,
   movingReels,
@@ -104,18 +106,18 @@ async function runOver(
 ): Promise<StepsRun> {
   const [take, assets] = await Promise.all([opening, openDressAssets(plan, source)]);
   let reelSteps: ReturnType<typeof prepareReel> | null = null;
+  const made = createMadePictures(plan.size, take.get);
   return {
     read: take.read,
     show(place, isBare = false) {
-      reelSteps ??= prepareReel(plan, take, assets, bare);
+      reelSteps ??= prepareReel(plan, take, assets, made, bare);
       return reelSteps(place, isBare);
     },
     layers(place) {
-      const joined = join.prepare({ plan, plate: take.plate(), take: take.get, assets });
+      const joined = join.prepare({ plan, plate: take.plate(), take: take.get, made, assets });
       return {
         whole: mixReelFrame(plan.reel[place], {
-          weaves: plan.weaves,
-          take: take.get,
+          ...{ weaves: plan.weaves, take: take.get, made },
           plate: take.plate()?.picture ?? null,
         }),
         moving: joined?.([], place) ?? [],
@@ -155,8 +157,8 @@ function showsOf({ take }: RenderPlan, frames: readonly number[]): unknown {
 }
 
 /** All that tells one picture of a reel from another over the same take. */
-function pictureInputs({ weaves }: RenderPlan, { source, blend, woven }: ReelFrame): unknown {
-  return [source, blend, woven === undefined ? null : (weaves[woven]?.id ?? null)];
+function pictureInputs({ weaves }: RenderPlan, { delayCs, woven, ...shown }: ReelFrame): unknown {
+  return [shown, woven === undefined ? null : (weaves[woven]?.id ?? null)];
 }
 
 /** @param bare undressed frames by what they show, as other plans over the same take have made them. */
@@ -164,9 +166,10 @@ function prepareReel(
   plan: RenderPlan,
   { get, plate }: TakeFrames,
   assets: DressAssets,
+  made: MadePictures,
   bare: BareFrames,
 ): (place: number, isBare: boolean) => PixelFrame {
-  const context = { plan, plate: plate(), take: get, assets };
+  const context = { plan, plate: plate(), take: get, made, assets };
   const reel = STEPS.reel.flatMap((step) => step.prepare(context) ?? []);
   const dress = STEPS.dress.flatMap((step) => step.prepare(context) ?? []);
   const through = (steps: typeof reel, pictures: readonly PixelFrame[], place: number) =>

@@ -16,13 +16,13 @@ export {
   worstDeviation,
 } from './evenness.js';
 export {
-  type Blend,
   type FrameRate,
   makeReel,
   type Pace,
   type Reel,
   type ReelFrame,
   reelCentiseconds,
+  type Smooth,
   takenFrame,
 } from './reel.js';
 export {
@@ -35,3 +35,12 @@ export {
   type Span,
   spanSeconds,
 } from './span.js';
+export {
+  type Blend,
+  framesNeeded,
+  type LedPlace,
+  momentAt,
+  momentSeconds,
+  partsOf,
+  type TakeMoment,
+} from './take-moment.js';

@@ -1,17 +1,10 @@
 import { UserError } from '../errors/index.js';
 import { CENTISECONDS, type DelayClock, fastestRate } from './delay-clock.js';
 import { boundaryTime, type FrameTimes, nearestFrame, type Span, spanSeconds } from './span.js';
+import { type Blend, momentBetween, type TakeMoment } from './take-moment.js';
 
-/** Another source frame that shines through. */
-export interface Blend {
-  readonly source: number;
-  /** How much of it is seen, 0–1. */
-  readonly share: number;
-}
-
-/** One frame of the reel: which source frame it shows, and for how many centiseconds; where the file counts finer, with decimals. */
-export interface ReelFrame {
-  readonly source: number;
+/** One frame of the reel: what it shows, and for how many centiseconds; where the file counts finer, with decimals. */
+export interface ReelFrame extends TakeMoment {
   readonly delayCs: number;
   readonly blend?: Blend;
   /** The name of the weave that says, part by part, which frames around it are shown instead. */
@@ -33,13 +26,21 @@ export interface Pace {
   readonly reverse?: boolean;
   /** How finely the file counts time; whole centiseconds where not given. */
   readonly clock?: DelayClock;
+  /** Whether frames of the reel that fall between two of the take are made; where not given, the nearest is shown. */
+  readonly smooth?: Smooth;
+}
+
+/** Frames that are made in between. */
+export interface Smooth {
+  /** The frame that the last one of the span is on its way to; null where it stays. */
+  readonly after: number | null;
 }
 
 /**
- * The reel of a span at a frame rate. Frames are the nearest ones to an even grid of that rate, never blends,
+ * The reel of a span at a frame rate. Frames are the nearest ones to an even grid of that rate,
  * and each is shown at its own time, to the nearest tick of the file's clock: motion keeps its pace, whatever
  * the two rates are, and no frame stands twice. Where the source has fewer frames than the rate asks for, all
- * of them are shown. The delays add up to the span's length to the tick.
+ * of them are shown. A smooth reel follows the even grid itself. The delays add up to the span's length to the tick.
  * @param rate above 0; what is more than the clock's shortest delay allows is lowered to that. Or `source`.
  * @throws UserError for a span outside the footage, a rate or a speed out of range.
  */
@@ -53,7 +54,7 @@ function forwardReel(
   times: FrameTimes,
   span: Span,
   rate: FrameRate,
-  { every = 1, speed = 1, clock = CENTISECONDS }: Pace,
+  { every = 1, speed = 1, clock = CENTISECONDS, smooth }: Pace,
 ): Reel {
   const frameCount = times.starts.length;
   if (span.start < 0 || span.end > frameCount || span.end <= span.start) {
@@ -71,6 +72,14 @@ function forwardReel(
   const seconds = spanSeconds(times, span);
   const ticks = (ofSource: number) => (ofSource / speed) * 100 * clock.ticksPerCs;
   const total = Math.max(clock.leastTicks, Math.round(ticks(seconds)));
+  if (smooth && (rate !== 'source' || speed < 1)) {
+    const taken = takenFrames(span, every);
+    const shown =
+      rate === 'source' ? taken.length / speed : (seconds / speed) * Math.min(rate, fastestRate(clock));
+    const most = Math.floor(total / clock.leastTicks);
+    const count = Math.max(1, Math.min(most, Math.round(shown)));
+    return timeEvenly(smoothFrames(times, span, taken, count, smooth), total, clock);
+  }
   const from = boundaryTime(times, span.start);
   const due = (source: number) => ticks(times.starts[source] - from);
   const chosen =
@@ -100,6 +109,41 @@ function framesOnGrid(times: FrameTimes, span: Span, every: number, count: numbe
     if (source !== chosen.at(-1)) chosen.push(source);
   }
   return chosen;
+}
+
+/** What lies at `count` moments that are evenly spread over the span. */
+function smoothFrames(
+  times: FrameTimes,
+  span: Span,
+  taken: readonly number[],
+  count: number,
+  { after }: Smooth,
+): TakeMoment[] {
+  const from = boundaryTime(times, span.start);
+  const begins = taken.map((source) => boundaryTime(times, source) - from);
+  const seconds = spanSeconds(times, span);
+  let at = 0;
+  return Array.from({ length: count }, (_, place): TakeMoment => {
+    const due = (place * seconds) / count;
+    while (at + 1 < taken.length && begins[at + 1] <= due) at++;
+    const isLast = at + 1 === taken.length;
+    const next = isLast ? after : taken[at + 1];
+    if (next === null) return { source: taken[at] };
+    const ends = isLast ? seconds : begins[at + 1];
+    return momentBetween(taken[at], next, (due - begins[at]) / (ends - begins[at]));
+  });
+}
+
+/** All shown for as long, to the tick. What stays as it was is shown for longer. */
+function timeEvenly(moments: readonly TakeMoment[], total: number, { ticksPerCs }: DelayClock): Reel {
+  const begins = moments.map((_, i) => Math.round((i * total) / moments.length));
+  const kept = [...moments.keys()].filter(
+    (i) => i === 0 || moments[i].toward !== undefined || moments[i].source !== moments[i - 1].source,
+  );
+  return kept.map((i, n) => ({
+    ...moments[i],
+    delayCs: ((begins[kept[n + 1]] ?? total) - begins[i]) / ticksPerCs,
+  }));
 }
 
 /**

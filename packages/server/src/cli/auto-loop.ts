@@ -2,6 +2,7 @@ import { UserError } from '@muted-pond/core/errors';
 import {
   adviseJoin,
   createSeamField,
+  findFlowLength,
   findSeams,
   framesMissing,
   isUnnoticed,
@@ -13,6 +14,7 @@ import {
   lookSize,
   lookWeights,
   measureReelSeam,
+  proposedScore,
   rescored,
   type SeamCandidate,
   seamWindow,
@@ -86,7 +88,7 @@ export async function takeBestLoop(
   }
   const take = openMeasuredTake(file, cuts, { span: window, looks });
   const weights = lookWeights(lookSize(file.facts), part, moving);
-  const scoreOf = async (loop: LoopReel) => (await measureReelSeam(take, loop, weights))?.score ?? 0;
+  const scoreOf = async (loop: LoopReel) => proposedScore(await measureReelSeam(take, loop, weights));
   const closed = (span: Span): Recipe => ({ ...recipe, span });
   // Places are found by how alike their frames are, and chosen by how their joint is seen.
   const measured: SeamCandidate[] = [];
@@ -97,8 +99,10 @@ export async function takeBestLoop(
   let best: { recipe: Recipe; score: number } | null = null;
   for (const candidate of joins ? measured.slice(0, ADVISED_PLACES) : measured.slice(0, 1)) {
     const span = spanOf(candidate);
-    const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every };
-    const advised = joins && (await adviseJoin(pace, recipe.loop, scoreOf, joins));
+    const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every, cuts };
+    const flowLength = (cut: LoopReel, longest: number) =>
+      findFlowLength(take, times, span, cut.reel.slice(0, cut.round), longest);
+    const advised = joins && (await adviseJoin(pace, recipe.loop, { scoreOf, flowLength }, joins));
     const found = advised ? { ...closed(span), loop: { ...recipe.loop, join: advised.join } } : closed(span);
     const { score } = advised ?? candidate;
     if (!best || score > best.score) best = { recipe: found, score };

@@ -55,6 +55,7 @@ const FLAGS = {
     },
     joins: { value: 'JOIN,…', about: 'joins that --loop auto may choose among' },
     speed: { value: 'TIMES', about: `how fast, ${between(RECIPE_LIMITS.speed)}` },
+    smooth: { about: 'makes pictures between frames where the reel falls between them' },
     reverse: { about: 'backwards' },
     plays: { value: 'N', about: 'how often it is seen; 0 is without end' },
   },

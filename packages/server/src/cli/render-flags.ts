@@ -47,6 +47,7 @@ export interface RenderFlags {
   readonly to: number | null;
   readonly plays: number | null;
   readonly speed: number | null;
+  readonly smooth: boolean;
   readonly reverse: boolean;
   readonly join: JoinSettings | null;
   /** Take the best seam whose length, in seconds, lies between these. */
@@ -103,6 +104,7 @@ export function readRenderFlags(args: readonly string[]): RenderFlags {
     to: seconds('to', values.to),
     plays: number('plays', values.plays, RECIPE_LIMITS.plays, true),
     speed: number('speed', values.speed, RECIPE_LIMITS.speed),
+    smooth: values.smooth ?? false,
     reverse: values.reverse ?? false,
     join: readJoin(values.join),
     autoLoop: readAutoLoop(values),

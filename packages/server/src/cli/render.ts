@@ -211,6 +211,7 @@ async function composeRecipe(flags: RenderFlags, files: readonly MakingFile[]): 
     loop: {
       ...base.loop,
       speed: flags.speed ?? base.loop.speed,
+      smooth: flags.smooth || base.loop.smooth,
       reverse: flags.reverse || base.loop.reverse,
       join: flags.join ?? base.loop.join,
     },
@@ -249,7 +250,7 @@ function checkJoin(recipe: Recipe, files: readonly MakingFile[]): void {
   if (frames > longest) {
     throw new UserError(
       'bad_flag',
-      `${capital(closing.words(join))} needs as many ${reverse ? 'after the end' : 'before the start'}; ${longest} are there. Give --join ${join.kind}:${longest} or move --${reverse ? 'to' : 'from'}.`,
+      `${capital(closing.words(join))} needs as many ${closing.room ?? (reverse ? 'after the end' : 'before the start')}; ${longest} are there. Give --join ${join.kind}:${longest} or move --${reverse ? 'to' : 'from'}.`,
     );
   }
 }

@@ -1,4 +1,5 @@
 import {
+  isSmoothGood,
   type JoinSettings,
   joinOf,
   type LoopSettings,
@@ -28,6 +29,17 @@ export function changeLoop(workspace: Edited, part: Partial<LoopSettings>): void
   const { problem } = pieceLoop(next, takeNow(workspace));
   if (problem === null) change(() => next);
   else tellProblem(problem);
+}
+
+/**
+ * Changes how fast the span is shown, one undo step. Slowed below the footage's own pace it becomes smooth where that
+ * was measured to do well; back at that pace it shows the footage's frames again.
+ */
+export function changeSpeed(workspace: Edited & Pick<Workspace, 'seams'>, speed: number): void {
+  const { speed: before, smooth } = workspace.store.getState().recipe.loop;
+  const { better } = workspace.seams.getState();
+  const isGood = better !== null && better.smoothness !== null && isSmoothGood(better.smoothness);
+  changeLoop(workspace, { speed, smooth: before < 1 === speed < 1 ? smooth : speed < 1 && isGood });
 }
 
 export function setJoin(workspace: Edited, join: JoinSettings): void {

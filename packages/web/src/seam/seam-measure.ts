@@ -5,6 +5,7 @@ import {
   closedReel,
   createLookStore,
   createMovementFinder,
+  findFlowLength,
   type JoinAdvice,
   type JointScore,
   joinOf,
@@ -16,14 +17,17 @@ import {
   type MeasuredTake,
   measureClosing,
   measureReelSeam,
+  measureSmoothness,
   NO_JOINT,
   type OwnRound,
   ownClosedReel,
   ownWeave,
   type PacedSpan,
   PLAIN_CUT,
+  proposedScore,
   rescored,
   type SeamCandidate,
+  type Smoothness,
 } from '@muted-pond/core/loop';
 import { type AlignedSignatures, SIGNATURE_SIZE, TAKEN_FIGURES } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
@@ -48,6 +52,10 @@ export interface MeasuredSeam {
 export interface BetterSeams {
   readonly advice: JoinAdvice | null;
   readonly candidates: readonly SeamPlace[];
+  /** How well pictures between frames of the span can be made; null where that is not known. */
+  readonly smoothness: Smoothness | null;
+  /** Over how many frames the end flows into the start best; null where it cannot, or the reel is not seen. */
+  readonly flowLength: number | null;
 }
 
 /** Measures joints of one take as they are seen. All of them throw what reading the looks throws. */
@@ -55,12 +63,16 @@ export interface SeamMeasure {
   reel(recipe: Recipe, loop: LoopReel | null, moving: MovingPlaces): Promise<MeasuredSeam>;
   /** One round of a ripple, beside a reel. */
   own(recipe: Recipe, round: Reel, own: OwnRound, places: Uint8Array): Promise<JointScore>;
-  /** The join that suits best, then places to join, one more measured each time. */
+  /**
+   * The join that suits best, how smooth it can be, then places to join, one more measured each time.
+   * @param hear called before each joint; ends all of it by throwing.
+   */
   better(
     recipe: Recipe,
     loop: LoopReel | null,
     moving: MovingPlaces,
     candidates: readonly SeamPlace[],
+    hear: () => Promise<void>,
   ): AsyncGenerator<BetterSeams>;
   /** Places with the scores that were measured before. */
   known(recipe: Recipe, moving: MovingPlaces, candidates: readonly SeamCandidate[]): readonly SeamPlace[];
@@ -84,6 +96,7 @@ export function createSeamMeasure(
   const store = createLookStore(look, times.starts.length, read);
   const takes = new Map<string, MeasuredTake>();
   const scores = new LRUCache<string, JointScore>({ max: MOST_KEPT });
+  const smoothness = new LRUCache<string, { readonly figures: Smoothness | null }>({ max: MOST_KEPT });
 
   /** The take as it is shown: what steadies it is taken out. */
   function takeOf({ still }: Recipe): { readonly key: string; readonly take: MeasuredTake } {
@@ -132,9 +145,21 @@ export function createSeamMeasure(
   }
 
   function ownSeam(recipe: Recipe, round: Reel, own: OwnRound, places: Uint8Array): Promise<JointScore> {
-    const closed = ownClosedReel(times, round, own);
+    const closed = ownClosedReel(times, round, own, recipe.loop.smooth);
     const key = keyOf(recipe, places, closed);
     return measured(key, () => measureClosing(takeOf(recipe).take, closed, weightsOf(recipe, places)));
+  }
+
+  const smoothKey = (recipe: Recipe) =>
+    JSON.stringify([takeOf(recipe).key, recipe.span, pacedSpan(recipe, times).every]);
+
+  async function smoothnessOf(recipe: Recipe): Promise<Smoothness | null> {
+    const key = smoothKey(recipe);
+    const { every } = pacedSpan(recipe, times);
+    const there = smoothness.get(key);
+    const figures = there ? there.figures : await measureSmoothness(takeOf(recipe).take, recipe.span, every);
+    smoothness.set(key, { figures });
+    return figures;
   }
 
   /** The joints of the ripples that go round by themselves. */
@@ -170,19 +195,32 @@ export function createSeamMeasure(
         const seam = cut && scores.get(keyOf(recipe, moving.withReel, closedReel(cut)));
         return { ...(seam ? rescored(candidate, seam.score) : candidate), isMeasured: Boolean(seam) };
       }),
-    async *better(recipe, loop, moving, candidates) {
+    async *better(recipe, loop, moving, candidates, hear) {
       if (!loop) return;
-      const scoreOf = async (joined: LoopReel) => (await loopSeam(recipe, joined, moving.withReel)).score;
+      const scoreOf = async (joined: LoopReel) => {
+        await hear();
+        return proposedScore(await loopSeam(recipe, joined, moving.withReel));
+      };
+      let flowLength: number | null = null;
+      const lengthOf = async (cut: LoopReel, longest: number) => {
+        const round = cut.reel.slice(0, cut.round);
+        flowLength = await findFlowLength(takeOf(recipe).take, times, recipe.span, round, longest);
+        return flowLength;
+      };
+      const pace = { ...pacedSpan(recipe, times), cuts };
       const advice = isReelSeen(recipe)
-        ? await adviseJoin(pacedSpan(recipe, times), recipe.loop, scoreOf)
+        ? await adviseJoin(pace, recipe.loop, { scoreOf, flowLength: lengthOf })
         : null;
       const places = [...candidates];
-      yield { advice, candidates: places };
+      const known = smoothness.get(smoothKey(recipe))?.figures ?? null;
+      yield { advice, candidates: places, smoothness: known, flowLength };
+      const figures = await smoothnessOf(recipe);
+      yield { advice, candidates: [...places], smoothness: figures, flowLength };
       for (const [i, place] of places.entries()) {
         const cut = place.isMeasured ? null : cutAt(recipe, place);
         if (!cut) continue;
         places[i] = { ...rescored(place, await scoreOf(cut)), isMeasured: true };
-        yield { advice, candidates: [...places] };
+        yield { advice, candidates: [...places], smoothness: figures, flowLength };
       }
     },
   };
@@ -199,7 +237,10 @@ export function loopOrNone(recipe: Recipe, times: FrameTimes): LoopReel | null {
 }
 
 /** The span of a piece at its pace. */
-export function pacedSpan({ sources: [source], span, weigh }: Recipe, times: FrameTimes): PacedSpan {
+export function pacedSpan(
+  { sources: [source], span, weigh }: Recipe,
+  times: FrameTimes,
+): Omit<PacedSpan, 'cuts'> {
   return { times, span, rate: weigh.frameRate, every: source.kind === 'footage' ? source.every : 1 };
 }
 

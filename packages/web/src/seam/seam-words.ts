@@ -20,3 +20,6 @@ export const FAULT_HERE: Readonly<Record<JointFault, string>> = {
   jump: 'the picture leaps here',
   bend: 'what moves jerks here',
 };
+
+/** What a joint that flows leaves behind. */
+export const FALLEN_HERE = 'this cannot follow and changes over quickly';

@@ -219,15 +219,18 @@ export function createSeamWork(
     post({ type: 'found', found });
     try {
       post({ type: 'measured', id, measured: await asked.reel(recipe, loop, moving) });
-      for await (const better of asked.better(recipe, loop, moving, found.candidates)) {
-        // Whatever was asked meanwhile is heard now.
+      // Whatever was asked meanwhile is heard between two joints.
+      const hear = async () => {
         await new Promise((heard) => setTimeout(heard));
-        if (id !== newest || asked !== measure) return;
+        if (id !== newest || asked !== measure) throw new Error('A newer question was asked.');
+      };
+      for await (const better of asked.better(recipe, loop, moving, found.candidates, hear)) {
+        await hear();
         post({ type: 'better', id, better });
       }
     } catch (error) {
       // A newer question tells of itself.
-      if (id === newest) post({ type: 'unmeasured', id, problem: sentenceOf(error) });
+      if (id === newest && asked === measure) post({ type: 'unmeasured', id, problem: sentenceOf(error) });
     }
   }
 

@@ -154,7 +154,7 @@ it('what is found stands before the joint is measured, and a joint that was meas
   worker.reply(worker.found());
   expect(state()).toMatchObject({ status: 'ready', found: { id: 1 }, measured: null });
   worker.answer();
-  const better = { advice: null, candidates: [] };
+  const better = { advice: null, candidates: [], smoothness: null, flowLength: null };
   worker.reply({ type: 'better', id: 1, better });
   expect(state().better).toBe(better);
   change(cropped);

@@ -1,4 +1,4 @@
-import type { Reel } from '@muted-pond/core/timing';
+import { partsOf, type Reel } from '@muted-pond/core/timing';
 import { frameKey } from '../api/frame-urls.js';
 import type { ComposedFrames, StagePlan } from '../pictures/composed-frames.js';
 import type { FrameCache } from '../pictures/frame-cache.js';
@@ -16,9 +16,8 @@ export interface ReelPictures {
 /** Working frames as they are. */
 export function footagePictures(frames: FrameCache, take: PieceTake, reel: Reel): ReelPictures {
   const keysOf = (place: number) => {
-    const { source, blend } = reel[place];
-    return [source, ...(blend ? [blend.source] : [])].map((index) => {
-      const { file, frame } = take.frame(index);
+    return partsOf(reel[place]).map(({ source }) => {
+      const { file, frame } = take.frame(source);
       return frameKey(file.hash, frame);
     });
   };

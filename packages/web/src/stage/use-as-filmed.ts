@@ -5,13 +5,14 @@ import { frameKey } from '../api/frame-urls.js';
 import { useTake } from '../piece/piece-take.js';
 import { useWorkspace } from '../piece/workspace-context.js';
 import { type DrawWay, drawFrame } from './draw.js';
+import { overlaidParts } from './overlaid-parts.js';
 
 /** A working frame of the take, untouched. */
 export interface FilmedFrame {
   readonly bitmap: ImageBitmap;
   readonly placement: Rect;
   /** How much of it is seen over the one before, 0–1. */
-  readonly share: number;
+  readonly alpha: number;
 }
 
 /** What a place of the reel shows, as it was filmed; null until it is there, or while it is not wanted. */
@@ -22,11 +23,10 @@ export function useAsFilmed(pick: ReelFrame, isWanted: boolean): readonly Filmed
   useEffect(() => {
     if (!isWanted) return setFilmed(null);
     let current = true;
-    const shown = [{ source: pick.source, share: 1 }, ...(pick.blend ? [pick.blend] : [])];
     Promise.all(
-      shown.map(async ({ source, share }) => {
+      overlaidParts(pick).map(async ({ source, alpha }) => {
         const { file, frame, placement } = take.frame(source);
-        return { bitmap: await frames.load(frameKey(file.hash, frame)), placement, share };
+        return { bitmap: await frames.load(frameKey(file.hash, frame)), placement, alpha };
       }),
     ).then(
       (all) => current && setFilmed(all),
@@ -47,7 +47,7 @@ export function drawAsFilmed(
 ): void {
   const { width, height } = context.canvas;
   for (const [i, one] of filmed.entries()) {
-    const over = i === 0 ? null : { alpha: one.share };
+    const over = i === 0 ? null : { alpha: one.alpha };
     drawFrame(context, one.bitmap, one, { ...way, size: { width, height } }, over);
   }
 }

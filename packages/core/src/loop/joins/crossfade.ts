@@ -1,6 +1,6 @@
 import Joi from 'joi';
-import { boundaryTime, nearestFrame, type ReelFrame, spanSeconds } from '../../timing/index.js';
-import type { Join, JoinContext } from './join.js';
+import { counterpart, reachBefore } from './counterpart.js';
+import type { Join } from './join.js';
 
 export interface Crossfade {
   readonly kind: 'crossfade';
@@ -29,30 +29,25 @@ export const crossfade: Join<Crossfade> = {
   over: (frames) => ({ kind: 'crossfade', frames }),
   framesOf: ({ frames }) => frames,
   turns: false,
-  longest(reel, context) {
-    let frames = 0;
-    while (frames < reel.length - 1 && counterpart(reel[reel.length - 1 - frames], context) !== null)
-      frames++;
-    return frames;
-  },
+  follows: 'next',
+  longest: reachBefore,
   apply(reel, settings, context) {
     const frames = Math.min(settings.frames, crossfade.longest(reel, context));
     const from = reel.length - frames;
     return reel.map((pick, t) => {
-      const source = t < from ? null : counterpart(pick, context);
-      if (source === null) return pick;
-      return { ...pick, blend: { source, share: (t - from + 1) / (frames + 1) } };
+      const before = t < from ? null : counterpart(pick, context);
+      return before ? { ...pick, blend: { ...before, share: (t - from + 1) / (frames + 1) } } : pick;
     });
   },
   back: () => [],
   ownReelFrame(settings, at, { within, anywhere, seconds, length, mostMelted }) {
-    const source = within(at * seconds);
+    const shown = within(at * seconds);
     const fade = Math.min(settings.frames, mostMelted);
     const faded = (at - 1) * length + fade;
     // Rounding must not begin the crossfade with nothing of the other frame.
-    if (fade === 0 || faded < -1e-6) return { source };
+    if (fade === 0 || faded < -1e-6) return shown;
     const before = anywhere((at - 1) * seconds);
-    return { source, blend: { source: before, share: Math.min(1, (faded + 1) / (fade + 1)) } };
+    return { ...shown, blend: { ...before, share: Math.min(1, (faded + 1) / (fade + 1)) } };
   },
   ownSeconds: ({ seconds }) => seconds,
   candidates: (longest) =>
@@ -63,13 +58,3 @@ export const crossfade: Join<Crossfade> = {
     `: none added. The last ${used} melt into those ${where}; ${longest} could.`,
   lacking: (where) => `No frame lies ${where} to crossfade with.`,
 };
-
-/** The frame a whole span earlier, later in a reversed reel; null where the take has none. */
-function counterpart({ source }: ReelFrame, { times, span, reverse }: JoinContext): number | null {
-  const length = spanSeconds(times, span);
-  const at = boundaryTime(times, source) + (reverse ? length : -length);
-  // A rounding of time stamps does not make a frame unreachable.
-  const slack = times.duration / times.starts.length / 4;
-  if (at < -slack || at >= times.duration - slack) return null;
-  return nearestFrame(times, Math.max(0, at));
-}

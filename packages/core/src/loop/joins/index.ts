@@ -1,17 +1,18 @@
 import Joi from 'joi';
 import { type Crossfade, crossfade } from './crossfade.js';
 import { type Cut, cut } from './cut.js';
+import { type Flowed, flowed } from './flowed.js';
 import type { Join } from './join.js';
 import { type ThereAndBack, thereAndBack } from './there-and-back.js';
 import { woven } from './woven.js';
 import type { Woven } from './woven-settings.js';
 
 /** How the end of the reel meets its start. */
-export type JoinSettings = Cut | Crossfade | ThereAndBack | Woven;
+export type JoinSettings = Cut | Crossfade | Flowed | ThereAndBack | Woven;
 export type JoinKind = JoinSettings['kind'];
 
 /** All joins, in the order in which they are offered. */
-const ALL = [cut, crossfade, thereAndBack, woven] as const;
+const ALL = [cut, crossfade, flowed, thereAndBack, woven] as const;
 
 /** A join of whichever kind: its settings are those of its kind. */
 export type AnyJoin = Join<JoinSettings>;
@@ -44,6 +45,7 @@ export const wovenOver = (frames: number): Woven => woven.over(frames);
 
 export type { Crossfade } from './crossfade.js';
 export type { Cut } from './cut.js';
+export type { Flowed } from './flowed.js';
 export type { JoinNote } from './join.js';
 export type { ThereAndBack } from './there-and-back.js';
 export {

@@ -1,5 +1,5 @@
 import type Joi from 'joi';
-import type { FrameTimes, Reel, ReelFrame, Span } from '../../timing/index.js';
+import type { FrameTimes, Reel, ReelFrame, Span, TakeMoment } from '../../timing/index.js';
 import type { Woven } from './woven-settings.js';
 
 /** What a join needs to know of the reel it closes. */
@@ -8,6 +8,8 @@ export interface JoinContext {
   readonly span: Span;
   /** Whether the reel runs from the span's end to its start. */
   readonly reverse: boolean;
+  /** Whether pictures are made between frames of the take. */
+  readonly isSmooth: boolean;
   /** What a weave of this reel is called. */
   readonly weave: string;
 }
@@ -17,10 +19,10 @@ export interface OwnStretch {
   /** Its length, seconds; and when its last frame begins. */
   readonly seconds: number;
   readonly lastStart: number;
-  /** The frame of the stretch so many seconds after its start. */
-  readonly within: (seconds: number) => number;
-  /** The frame of the take there, which may lie before the stretch. */
-  readonly anywhere: (seconds: number) => number;
+  /** What the stretch shows so many seconds after its start. */
+  readonly within: (seconds: number) => TakeMoment;
+  /** What the take shows there, which may lie before the stretch. */
+  readonly anywhere: (seconds: number) => TakeMoment;
   /** Frames of the reel in one round of it. */
   readonly length: number;
   /** The most frames of the reel that can be mixed. */
@@ -65,6 +67,8 @@ export interface Join<Settings extends { readonly kind: string }> {
   readonly framesOf: (settings: Settings) => number;
   /** Whether the movement turns at both ends rather than leaping from one to the other. */
   readonly turns: boolean;
+  /** Which frame of the take the last one of the span is on its way to, where pictures are made in between. */
+  readonly follows: 'first' | 'next' | 'none';
   /** The most frames that its length can be here; 0 where the join cannot be made. */
   readonly longest: (reel: Reel, context: JoinContext) => number;
   readonly apply: (reel: Reel, settings: Settings, context: JoinContext) => Reel;
@@ -94,13 +98,16 @@ export interface Join<Settings extends { readonly kind: string }> {
   /**
    * What is tried when a join is proposed, the least first; and why the first good one is.
    * @param longest frames that can be mixed.
+   * @param found the length that suits best, where it was looked for.
    */
-  readonly candidates: (longest: number) => readonly Settings[];
-  readonly reason: 'meets' | 'at-rest' | 'melts' | 'woven';
+  readonly candidates: (longest: number, found: number | null) => readonly Settings[];
+  readonly reason: 'meets' | 'at-rest' | 'melts' | 'flows' | 'woven';
   /** “a crossfade over 8 frames”. */
   readonly words: (settings: Settings) => string;
   /** What it did, after the length of the round: “: none added.” */
   readonly note: (note: JoinNote) => string;
+  /** Where the frames that it needs may lie, where that is not only before the start: “before the start or after the end”. */
+  readonly room?: string;
   /** Said where it cannot be made; null where it always can. */
   readonly lacking: (where: string) => string | null;
 }

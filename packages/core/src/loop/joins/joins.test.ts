@@ -22,7 +22,7 @@ describe('the family of joins', () => {
           expect(joinSchema.validate(wrong, { convert: false }).error, String(frames)).toBeDefined();
         }
       }
-      for (const candidate of join.candidates(1000)) {
+      for (const candidate of join.candidates(1000, 10)) {
         expect(joinSchema.validate(candidate).error).toBeUndefined();
       }
     },

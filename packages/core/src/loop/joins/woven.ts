@@ -39,6 +39,7 @@ export const woven: Join<Woven> = {
   }),
   framesOf: () => 0,
   turns: false,
+  follows: 'first',
   longest: () => 0,
   missing: ({ frames }, span) => framesMissing(span, frames),
   // Where the span is too short, it is shown as it is, and that is told.
@@ -48,7 +49,7 @@ export const woven: Join<Woven> = {
   apply: (reel, settings, { span, weave }) =>
     framesMissing(span, settings.frames) > 0 ? reel : reel.map((pick) => ({ ...pick, woven: weave })),
   back: () => [],
-  ownReelFrame: (_, at, { within, seconds }) => ({ source: within(at * seconds) }),
+  ownReelFrame: (_, at, { within, seconds }) => within(at * seconds),
   ownSeconds: ({ seconds }) => seconds,
   candidates: () => [],
   reason: 'woven',

@@ -1,21 +1,20 @@
-import { type Blocks, blockMeans } from './blocks.js';
-import { energyBetween } from './gradient-energy.js';
-import type { Look } from './look.js';
-import { distances, type Movement, type MovementFinder } from './movement.js';
-import { GHOST_BLOCK, type OwnChange } from './own-change.js';
-import type { ShownFrame } from './shown-frame.js';
+import {
+  type Blocks,
+  blockMeans,
+  distances,
+  energyBetween,
+  GHOST_BLOCK,
+  type Look,
+  type Movement,
+  type MovementFinder,
+  mixtureWeight,
+  type OwnChange,
+  seenGhosts,
+} from '../looks/index.js';
+import type { Mixed, ShownFrame } from './shown-frame.js';
 
-/** Squared gradient, levels² a pixel², that is hardly seen where nothing hides it. */
-const HARDLY = 4;
-/** How much of what the footage changes by itself, movement taken out, hides a ghost: MASKING · own ^ COMPRESSED. */
-const MASKING = 7.5;
-/** What is twice as strong hides less than twice as much, as with contrasts (Legge and Foley, JOSA 1980). */
-const COMPRESSED = 0.68;
 /** Two pictures that lie so far apart are seen as two rather than as a soft one, px. */
 const APART = 2;
-/** Seconds for which a ghost must last to count in full. */
-const LASTS = 0.3;
-
 /** A frame that is mixed. */
 type Mixture = ShownFrame & { readonly mixed: NonNullable<ShownFrame['mixed']> };
 
@@ -35,24 +34,23 @@ export function ghostsOf(
     const { under, over } = run[run.length >> 1].mixed;
     const apart = shareApart(finder.between(under, over), over);
     for (const { mixed, seconds } of run) {
-      const weight = mixtureWeight(mixed.share, seconds);
+      const weights = weightsOf(mixed, seconds);
       const { values } = energyBetween(mixed.under, mixed.over, GHOST_BLOCK);
-      for (let b = 0; b < lost.length; b++) lost[b] += weight * values[b] * apart[b];
+      for (let b = 0; b < lost.length; b++) lost[b] += weights(b) * values[b] * apart[b];
     }
   }
   return seenGhosts({ columns, rows, values: lost }, own);
 }
 
-/** How much of a ghost is seen. @param lost gradient energy, by ghost block, summed over frames as mixtureWeight says. */
-export function seenGhosts({ columns, rows, values: lost }: Blocks, own: OwnChange): Blocks {
-  const { values: masks } = own.gradients;
-  const values = lost.map((energy, b) => Math.sqrt(energy / (HARDLY + MASKING * masks[b] ** COMPRESSED)));
-  return { columns, rows, values };
-}
-
-/** How much a mixture that is shown for so long counts. */
-export function mixtureWeight(share: number, seconds: number): number {
-  return share * (1 - share) * (seconds / LASTS);
+/** How much a mixture counts, by ghost block. */
+function weightsOf({ share, under }: Mixed, seconds: number): (b: number) => number {
+  if (typeof share === 'number') {
+    const weight = mixtureWeight(share, seconds);
+    return () => weight;
+  }
+  const byPixel = share.map((one) => mixtureWeight(one, seconds));
+  const { values } = blockMeans(byPixel, under.luma, GHOST_BLOCK);
+  return (b) => values[b];
 }
 
 /** Mixtures that follow each other in the round. */

@@ -1,4 +1,4 @@
-import type { Reel, ReelFrame } from '../../timing/index.js';
+import { framesNeeded, partsOf, type Reel, type ReelFrame } from '../../timing/index.js';
 import type { LoopReel } from '../loop-reel.js';
 import { percentile } from '../percentile.js';
 
@@ -74,7 +74,7 @@ export function planJoint({ round, turn }: ClosedReel): JointPlan {
     const by = onward(place);
     return sourcesOf(round[place]).map((source): Triple => [source - by, source, source + by]);
   });
-  const shown = [...places].flatMap((place) => sourcesOf(round[place]));
+  const shown = [...places].flatMap((place) => framesNeeded(round[place]));
   const frames = new Set([...own.flat(), ...natural.flat(2), ...naturalTurns.flat(2), ...shown]);
   return {
     ...{ count, steps: leaving, natural, naturalTurns, places: rising(places), own },
@@ -82,8 +82,8 @@ export function planJoint({ round, turn }: ClosedReel): JointPlan {
   };
 }
 
-function sourcesOf({ source, blend }: ReelFrame): number[] {
-  return blend ? [source, blend.source] : [source];
+function sourcesOf(pick: ReelFrame): number[] {
+  return partsOf(pick).map(({ source }) => source);
 }
 
 function ownTriples(there: Reel, step: number): Triple[] {

@@ -2,8 +2,9 @@ import { describe, expect, it } from 'vitest';
 import { DRAWN_LOOK, type DrawnScene, drawnLooks, drawnWall } from '../../testing/drawn-looks.js';
 import { seeded } from '../../testing/seeded.js';
 import type { Reel } from '../../timing/index.js';
+import { createMovementFinder, type Looks } from '../looks/index.js';
 import { makeLoop, PLAIN_LOOP } from '../loop-reel.js';
-import { closedReel, createMovementFinder, type Looks, measureJoint, planJoint } from './index.js';
+import { closedReel, measureJoint, planJoint } from './index.js';
 
 const SIZE = DRAWN_LOOK;
 const DELAY_CS = 8;

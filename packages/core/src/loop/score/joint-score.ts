@@ -1,11 +1,23 @@
 import type { Size } from '../../pixels/index.js';
+import type { LedFigures } from '../flow-joint/index.js';
+import {
+  type Blocks,
+  blockMeans,
+  changeOfMovement,
+  GHOST_BLOCK,
+  type Looks,
+  type Moment,
+  type Movement,
+  type MovementFinder,
+  meanOfLargest,
+  type OwnChange,
+  ownChange,
+  STEP_BLOCK,
+  speedOf,
+} from '../looks/index.js';
 import { percentile } from '../percentile.js';
-import { type Blocks, blockMeans, meanOfLargest } from './blocks.js';
 import { ghostsOf } from './ghosts.js';
 import { type ClosedReel, type JointPlan, planJoint } from './joint-plan.js';
-import type { Looks } from './look.js';
-import { changeOfMovement, type Movement, type MovementFinder, STEP_BLOCK, speedOf } from './movement.js';
-import { GHOST_BLOCK, type Moment, type OwnChange, ownChange } from './own-change.js';
 import { type ShownFrame, shownFrames } from './shown-frame.js';
 
 /** What may give a joint away: two pictures seen through each other, a leap, a sudden change of movement. */
@@ -21,6 +33,23 @@ export interface JointScore {
   readonly fault: JointFault;
   /** Where that is seen, by blocks over the picture; 1: as much as alone makes 50. */
   readonly map: Blocks;
+  /** What could be led, where the end flows into the start. */
+  readonly led?: LedFigures;
+}
+
+/** Up to here a joint that flows is proposed: the share of the picture that cannot be led, and how far things are led. */
+const MOST_LED = { lost: 0.3, far: 0.12 };
+/** Led so far, shares of the width, things tear or fall apart so that this alone makes 50; and how steeply that counts. */
+const TEARS = { halfway: 0.17, steepness: 4 };
+
+/** Whether a joint may be proposed: a flow that leaves too much behind, or leads things too far, may not. */
+export function isWellLed({ led }: Pick<JointScore, 'led'>): boolean {
+  return !led || (led.lost <= MOST_LED.lost && led.far <= MOST_LED.far);
+}
+
+/** The score of a joint that is to be proposed: 0 where it may not be, or could not be measured. */
+export function proposedScore(joint: JointScore | null): number {
+  return joint && isWellLed(joint) ? joint.score : 0;
 }
 
 /** Where each figure alone makes 50 of 100, and how steeply it counts. */
@@ -52,15 +81,22 @@ export function measureJoint(
   weights: Float32Array | null = null,
 ): JointScore | null {
   const plan = planJoint(reel);
-  const shown = shownFrames(looks, reel.round, plan.places);
+  const seen = shownFrames(looks, finder, reel.round, plan.places);
   const moments = plan.own.flatMap((triple) => {
     const [a, b, c] = triple.map((frame) => looks.at(frame));
     return a && b && c ? [[a, b, c] as const] : [];
   });
-  if (!shown) return null;
+  if (!seen) return null;
+  const { frames: shown, led } = seen;
   const own = ownChange(finder, moments.length > 0 ? moments : [momentOf(shown)]);
   const ghosts = ghostsOf(finder, shown, own);
-  return judgeRound(finder, { shown, ...plan }, naturalSteps(looks, finder, plan, own), own, ghosts, weights);
+  const natural = naturalSteps(looks, finder, plan, own);
+  const judged = judgeRound(finder, { shown, ...plan }, natural, own, ghosts, weights);
+  if (!led) return judged;
+  // No figure here sees that something is torn.
+  const torn = (led.far / TEARS.halfway) ** TEARS.steepness;
+  const { fallen, lost, far } = led;
+  return { ...judged, score: 100 / (100 / judged.score + torn), led: { fallen, lost, far } };
 }
 
 /** Where the take has no three frames that follow each other, what is shown is all that can be learnt from. */

@@ -2,13 +2,14 @@ import { describe, expect, it } from 'vitest';
 import { type DrawnScene, drawnLooks, drawnTake, drawnWall } from '../../testing/drawn-looks.js';
 import {
   adviseJoin,
+  type JoinSettings,
   type LoopReel,
   type MeasuredTake,
   makeLoop,
   mixedWithOtherScenes,
   PLAIN_LOOP,
 } from '../index.js';
-import { measureReelSeam } from './index.js';
+import { findFlowLength, measureReelSeam, NO_JOINT, proposedScore } from './index.js';
 
 const FRAMES = 140;
 const times = { starts: Array.from({ length: FRAMES }, (_, i) => i / 25), duration: FRAMES / 25 };
@@ -30,6 +31,21 @@ const loopOver = (start: number, end: number, part: Partial<typeof PLAIN_LOOP> =
   makeLoop(times, { start, end }, rate, 1, { ...PLAIN_LOOP, ...part });
 const scoreOf = async (take: MeasuredTake, loop: LoopReel) =>
   (await measureReelSeam(take, loop))?.score ?? -1;
+
+const advise = (scene: DrawnScene, start: number, end: number, kinds?: Parameters<typeof adviseJoin>[3]) => {
+  const take = drawnTake(scene, FRAMES);
+  const span = { start, end };
+  const pace = { times, span, rate: 25, every: 1, cuts: take.cuts };
+  return adviseJoin(
+    pace,
+    PLAIN_LOOP,
+    {
+      scoreOf: (loop) => scoreOf(take, loop),
+      flowLength: (cut, longest) => findFlowLength(take, times, span, cut.reel, longest),
+    },
+    kinds,
+  );
+};
 
 describe('the seam of a reel', () => {
   const take = drawnTake(turning(40), FRAMES);
@@ -92,17 +108,6 @@ describe('the seam of a reel', () => {
 });
 
 describe('advice on how to join', () => {
-  const advise = (
-    scene: DrawnScene,
-    start: number,
-    end: number,
-    kinds?: Parameters<typeof adviseJoin>[3],
-  ) => {
-    const take = drawnTake(scene, FRAMES);
-    const pace = { times, span: { start, end }, rate: 25, every: 1 };
-    return adviseJoin(pace, PLAIN_LOOP, (loop) => scoreOf(take, loop), kinds);
-  };
-
   it('is the cut, or the turn, that is not noticed', async () => {
     expect(await advise(turning(40), 20, 60)).toMatchObject({ reason: 'meets', join: { kind: 'cut' } });
     expect(await advise(swinging(60), 15, 46)).toMatchObject({ reason: 'at-rest' });
@@ -120,6 +125,70 @@ describe('advice on how to join', () => {
     const light: DrawnScene = (x, y, t) => ({ luma: wall(x, y) + 0.35 * t });
     const { join, reason } = await advise(light, 50, 110, ['cut', 'crossfade']);
     expect([join.kind, reason]).toEqual(['crossfade', 'melts']);
+  });
+});
+
+describe('a joint that flows', () => {
+  // Two things that wander slowly over a still wall and do not come back to where they were.
+  const [one, other] = [drawnWall(11), drawnWall(12)];
+  const drifting: DrawnScene = (x, y, t) => {
+    const [ax, ay] = [x - 48 - t / 16, y - 40 + t / 30];
+    const [bx, by] = [x - 112 + t / 18, y - 58 - t / 24];
+    if (ax * ax + ay * ay < 400) return { luma: one(ax + 60, ay + 40) + 60 };
+    if (bx * bx + by * by < 324) return { luma: other(bx + 70, by + 50) - 50 };
+    return { luma: wall(x, y) };
+  };
+
+  it('shows nothing twice where a crossfade does, and tells what it could lead', async () => {
+    const take = drawnTake(drifting, FRAMES);
+    const loopBy = (join: JoinSettings) => loopOver(40, 84, { join });
+    const crossfade = await measureReelSeam(take, loopBy({ kind: 'crossfade', frames: 10 }));
+    const flow = await measureReelSeam(take, loopBy({ kind: 'flowed', frames: 10 }));
+    expect(crossfade?.fault).toBe('ghost');
+    expect(flow?.score).toBeGreaterThan((crossfade?.score ?? 100) + 25);
+    expect(flow?.figures.ghost).toBeLessThan(0.5 * (crossfade?.figures.ghost ?? 0));
+    expect(flow?.led?.lost).toBeLessThan(0.3);
+    // Both things are some 3 px of 160 from where they were.
+    expect(flow?.led?.far).toBeGreaterThan(0.013);
+    expect(flow?.led?.far).toBeLessThan(0.025);
+    expect(crossfade?.led).toBeUndefined();
+  });
+
+  it('is proposed over so many frames that nothing is led in haste', async () => {
+    const advice = await advise(drifting, 40, 84, ['cut', 'crossfade', 'flowed']);
+    expect(advice.join).toMatchObject({ kind: 'flowed' });
+    const take = drawnTake(drifting, FRAMES);
+    const cutOver = (start: number, end: number) => loopOver(start, end).reel;
+    const near = await findFlowLength(take, times, { start: 40, end: 60 }, cutOver(40, 60), 40);
+    const far = await findFlowLength(take, times, { start: 40, end: 136 }, cutOver(40, 136), 40);
+    expect(far).toBeGreaterThan(near ?? 100);
+    expect(await findFlowLength(take, times, { start: 40, end: 136 }, cutOver(40, 136), 0)).toBeNull();
+    expect(await findFlowLength(take, times, { start: 40, end: 136 }, cutOver(40, 136), 3)).toBe(3);
+  });
+
+  it('that leaves too much behind or leads too far is not proposed', () => {
+    const map = { columns: 1, rows: 1, values: new Float32Array(1) };
+    const joint = (lost: number, far: number) => ({
+      ...NO_JOINT,
+      score: 80,
+      led: { fallen: map, lost, far },
+    });
+    expect([joint(0.3, 0.12), joint(0.31, 0.05), joint(0.05, 0.13)].map(proposedScore)).toEqual([80, 0, 0]);
+    expect([NO_JOINT, null].map(proposedScore)).toEqual([100, 0]);
+  });
+
+  it('does not reach into another scene', async () => {
+    const night = drawnWall(31);
+    const cut = 47;
+    const scene: DrawnScene = (x, y, t) => (t < cut ? { luma: night(x, y) - 60 } : drifting(x, y, t));
+    const take = drawnTake(scene, FRAMES, [cut]);
+    const pace = { times, span: { start: 50, end: 104 }, rate: 25, every: 1, cuts: [cut] };
+    const asked: number[] = [];
+    const flowLength = (_: unknown, longest: number) => asked.push(longest);
+    await adviseJoin(pace, PLAIN_LOOP, { scoreOf: () => 0, flowLength }, ['flowed']);
+    // Three frames before the start are of this scene; those after the end are not asked, since there is room before.
+    expect(asked).toEqual([3]);
+    expect(await scoreOf(take, loopOver(50, 104, { join: { kind: 'flowed', frames: 12 } }))).toBe(0);
   });
 });
 

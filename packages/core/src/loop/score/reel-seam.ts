@@ -1,9 +1,8 @@
+import type { Looks, MovementFinder } from '../looks/index.js';
 import type { LoopReel } from '../loop-reel.js';
 import { mixedWithOtherScenes } from '../other-scenes.js';
 import { type ClosedReel, closedReel, planJoint } from './joint-plan.js';
 import { type JointScore, measureJoint } from './joint-score.js';
-import type { Looks } from './look.js';
-import type { MovementFinder } from './movement.js';
 
 /** The take that joints are measured on. */
 export interface MeasuredTake {

@@ -52,8 +52,7 @@ function psnr(a: PixelFrame, b: PixelFrame, border = 16): number {
   return 10 * Math.log10(255 ** 2 / Math.max(1e-9, sum / count));
 }
 
-const between = (a: PixelFrame, b: PixelFrame, moment: number) =>
-  createInBetween(a).frames(a, b, [moment])[0];
+const between = (a: PixelFrame, b: PixelFrame, moment: number) => createInBetween(a).frame(a, b, moment);
 const blended = (a: PixelFrame, b: PixelFrame, moment: number) => mixFrames([a, b], [1 - moment, moment]);
 
 /** Turned about the middle and moved, by a share of all of it. */
@@ -93,7 +92,8 @@ describe('a picture between two', () => {
 
   it('is the first at its beginning and the second at its end', () => {
     const [a, b] = [0, 1].map((share) => drawn(moved(wallOf(5), share)));
-    const [first, last] = createInBetween(SIZE).frames(a, b, [0, 1]);
+    const maker = createInBetween(SIZE);
+    const [first, last] = [0, 1].map((moment) => maker.frame(a, b, moment));
     expect(first.rgba).toEqual(a.rgba);
     expect(last.rgba).toEqual(b.rgba);
   });

@@ -1,6 +1,7 @@
 import { boxMean } from '../../pixels/index.js';
 import type { LumaPicture } from '../luma-picture.js';
-import { type FlowField, warpByFlow } from './flow-field.js';
+import type { FlowField } from './flow-field.js';
+import { sharedLeading } from './leading.js';
 
 /** Steps towards the fixed point of a field that is carried along by itself. */
 const STEPS = 5;
@@ -23,36 +24,23 @@ export function flowAtMoment(
   back: FlowField,
   moment: number,
 ): FlowField {
-  const fromFirst = carried(forth, moment);
-  const fromSecond = reversed(carried(back, 1 - moment));
+  const fromFirst = sharedLeading().carry(forth, moment, STEPS);
+  const fromSecond = reversed(sharedLeading().carry(back, 1 - moment, STEPS));
   const [first, second] = [fromFirst, fromSecond].map((flow) => misfit(a, b, flow, moment));
   // Where both fit alike, the one whose picture is nearer counts more.
   const lean = 2 * (moment - 0.5);
   const share = first.map((error, p) => 1 / (1 + Math.exp((error - second[p]) / CLEAR + lean)));
-  const between = (one: Float32Array, other: Float32Array) =>
-    boxMean(
-      Float32Array.from(one, (value, p) => share[p] * value + (1 - share[p]) * other[p]),
-      a,
-      LAST_RADIUS,
-      1,
-    );
+  const between = (one: Float32Array, other: Float32Array) => {
+    const mixed = new Float32Array(one.length);
+    for (let p = 0; p < mixed.length; p++) mixed[p] = other[p] + share[p] * (one[p] - other[p]);
+    return boxMean(mixed, a, LAST_RADIUS, 1);
+  };
   const { width, height } = a;
   return {
     ...{ width, height },
     u: between(fromFirst.u, fromSecond.u),
     v: between(fromFirst.v, fromSecond.v),
   };
-}
-
-/** What of a flow passes through each place when everything is so far on its way: v(x) = flow(x − t v(x)). */
-function carried(flow: FlowField, t: number): FlowField {
-  const { width, height } = flow;
-  const [across, down] = [flow.u, flow.v].map((values) => ({ width, height, values }));
-  let at = flow;
-  for (let step = 0; step < STEPS; step++) {
-    at = { width, height, u: warpByFlow(across, at, -t).values, v: warpByFlow(down, at, -t).values };
-  }
-  return at;
 }
 
 function reversed({ width, height, u, v }: FlowField): FlowField {
@@ -67,11 +55,5 @@ export function misfit(
   moment: number,
   radius = FIT_RADIUS,
 ): Float32Array<ArrayBuffer> {
-  const [one, other] = [warpByFlow(a, flow, -moment).values, warpByFlow(b, flow, 1 - moment).values];
-  return boxMean(
-    one.map((value, p) => Math.abs(value - other[p])) as Float32Array<ArrayBuffer>,
-    a,
-    radius,
-    1,
-  );
+  return boxMean(sharedLeading().apart(a, b, flow, moment), a, radius, 1);
 }

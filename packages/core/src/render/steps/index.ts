@@ -31,5 +31,6 @@ export const STEPS: {
 
 export type { LightFigures, SteadyFigures } from './figures.js';
 export { join, mixReelFrame, movingReels, sourcesOf } from './join.js';
+export { createMadePictures, type MadePictures } from './made-pictures.js';
 export { type ComposedPlate, type FrameOperation, masksOf, type StepFigures } from './step.js';
 export { veilPicture } from './veil.js';

@@ -1,7 +1,8 @@
 import { mixFrames, type PixelFrame } from '../../pixels/index.js';
-import type { Reel, ReelFrame } from '../../timing/index.js';
+import { framesNeeded, type Reel, type ReelFrame } from '../../timing/index.js';
 import { STILL, weaveFrames, weaveShares } from '../../weave/index.js';
 import type { RenderPlan, Weaves } from '../plan-render.js';
+import type { MadePictures } from './made-pictures.js';
 import type { ReelStep } from './step.js';
 
 /** What moves: the whole picture, or one reel for each layer over the plate. */
@@ -12,9 +13,9 @@ export function movingReels({ reel, still }: RenderPlan): readonly Reel[] {
 /** The frames of the take that a reel shows, mixed in or alone, each once, ascending. */
 export function sourcesOf(reel: Reel, weaves: Weaves, isHeld: boolean): number[] {
   const sources = new Set<number>();
-  for (const { source, blend, woven } of reel) {
-    const weave = woven === undefined ? undefined : weaves[woven];
-    const shown = blend ? [source, blend.source] : [source];
+  for (const pick of reel) {
+    const weave = pick.woven === undefined ? undefined : weaves[pick.woven];
+    const shown = framesNeeded(pick);
     for (const frame of weave ? shown.flatMap((one) => weaveFrames(weave, one)) : shown) sources.add(frame);
     if (weave && !isHeld) sources.add(weave.plate);
   }
@@ -28,17 +29,18 @@ export interface MixSource {
   take(frame: number): PixelFrame;
   /** What still parts show; the frame that their weave names where nothing is held. */
   readonly plate: PixelFrame | null;
+  readonly made: MadePictures;
 }
 
-/** What a pick shows: a frame of the take, some of them mixed evenly, or by the map of a weave. */
-export function mixReelFrame(
-  { source, blend, woven }: ReelFrame,
-  { weaves, take, plate }: MixSource,
-): PixelFrame {
+/** What a pick shows: a moment of the take, some of them mixed evenly, or by the map of a weave. */
+export function mixReelFrame(pick: ReelFrame, from: MixSource): PixelFrame {
+  const { source, blend, woven } = pick;
+  const { weaves, take, plate } = from;
   const weave = woven === undefined ? undefined : weaves[woven];
   if (!weave) {
-    if (!blend) return take(source);
-    return mixFrames([take(source), take(blend.source)], [1 - blend.share, blend.share]);
+    if (blend?.led) return from.made.led(blend.led);
+    const own = from.made.moment(pick);
+    return blend ? mixFrames([own, from.made.moment(blend)], [1 - blend.share, blend.share]) : own;
   }
   const shares = new Map<number, Float32Array>();
   const lay = (place: number, part: number) => {
@@ -63,17 +65,18 @@ export function mixReelFrame(
 export const join: ReelStep = {
   name: 'join',
   dependsOn: (plan) => [
-    movingReels(plan).map((reel) => reel.map(({ source, blend, woven }) => [source, blend, woven])),
+    movingReels(plan).map((reel) => reel.map(({ delayCs, ...shown }) => shown)),
     Object.entries(plan.weaves).map(([name, { id }]) => [name, id]),
   ],
-  prepare({ plan, take, plate }) {
+  prepare({ plan, take, plate, made }) {
     const reels = movingReels(plan);
-    const source = { weaves: plan.weaves, take, plate: plate?.picture ?? null };
+    const source = { weaves: plan.weaves, take, plate: plate?.picture ?? null, made };
     // Repeats and copies share what was mixed once.
     const mixed = new Map<string, PixelFrame>();
     const pictureOf = (pick: ReelFrame): PixelFrame => {
-      if (!pick.blend && pick.woven === undefined) return take(pick.source);
-      const key = JSON.stringify([pick.source, pick.blend, pick.woven]);
+      const { delayCs, ...shown } = pick;
+      if (!pick.blend && !pick.toward && pick.woven === undefined) return take(pick.source);
+      const key = JSON.stringify(shown);
       const frame = mixed.get(key) ?? mixReelFrame(pick, source);
       mixed.set(key, frame);
       return frame;

@@ -5,6 +5,7 @@ import type { Composition } from '../compose.js';
 import type { DressAssets } from '../dress-assets.js';
 import type { HeldStill, RenderPlan } from '../plan-render.js';
 import type { LightFigures, SteadyFigures } from './figures.js';
+import type { MadePictures } from './made-pictures.js';
 
 /** What steps measured while they worked. */
 export interface StepFigures {
@@ -80,6 +81,7 @@ export interface ReelContext {
   readonly assets: DressAssets;
   /** A frame of the take, composed. */
   take(frame: number): PixelFrame;
+  readonly made: MadePictures;
 }
 
 /** Acts on each frame of the reel. */

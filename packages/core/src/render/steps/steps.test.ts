@@ -19,7 +19,15 @@ import {
 } from '../../recipe/index.js';
 import { createMask, type Mask, type Ripple } from '../../still/index.js';
 import { seeded, wholeFrom } from '../../testing/seeded.js';
-import { composedKey, type FrameSource, framesOf, NOTHING_KEPT, planRender, startSteps } from '../index.js';
+import {
+  composedKey,
+  type FrameSource,
+  framesAt,
+  framesOf,
+  NOTHING_KEPT,
+  planRender,
+  startSteps,
+} from '../index.js';
 
 const SIZE = { width: 48, height: 32 };
 const HASH = 'a'.repeat(64);
@@ -100,6 +108,81 @@ describe('the steps', () => {
     const levels = (await shown(crossfade)).map((frame) => levelAt(frame, 20, 20));
     // The last is half of frame 9 and half of frame 3.
     expect(levels).toEqual([40, 50, 60, 70, 80, 60]);
+  });
+
+  it('show pictures between frames of a slowed reel, as the ripples do, and ask for the frames they are made of', async () => {
+    const slowed = (recipe: Recipe) => ({ ...recipe, loop: { ...recipe.loop, speed: 0.5, smooth: true } });
+    const { frames, asked } = source();
+    // Nothing leads from one even ground to another: both are mixed. The last is on its way to the first.
+    const levels = [40, 45, 50, 55, 60, 65, 70, 75, 80, 85, 90, 65];
+    const whole = await shown(slowed(recipeWith((recipe) => recipe)), { frames, asked });
+    expect(whole.map((frame) => levelAt(frame, 20, 20))).toEqual(levels);
+    expect(asked).toEqual([4, 5, 6, 7, 8, 9]);
+    const own = { span: { start: 4, end: 10 }, join: { kind: 'cut' as const }, rounds: 1 };
+    for (const loop of [null, own]) {
+      const rippled = await shown(slowed(held({ ripples: [{ ...ripple, loop }] })));
+      expect(rippled.map((frame) => levelAt(frame, 10, 10))).toEqual(levels);
+      expect(new Set(rippled.map((frame) => levelAt(frame, 40, 10)))).toEqual(new Set([20]));
+    }
+  });
+
+  it('mix pictures that are made in between where a slowed reel is crossfaded', async () => {
+    const crossfade = recipeWith((recipe) => ({
+      ...recipe,
+      loop: { ...recipe.loop, speed: 0.5, smooth: true, join: { kind: 'crossfade', frames: 3 } },
+    }));
+    const levels = (await shown(crossfade)).map((frame) => levelAt(frame, 20, 20));
+    // 85 with 25, 90 with 30 and 95 with 35: a quarter, half and three quarters.
+    expect(levels).toEqual([40, 45, 50, 55, 60, 65, 70, 75, 80, 70, 60, 50]);
+  });
+
+  it('lead a thing from where the loop ends to where it starts, whatever else the reel shows', async () => {
+    const size = { width: 96, height: 64 };
+    // A patterned square over a dark ground, two pixels on with each frame.
+    const picture = (frame: number) => {
+      const { rgba } = flat(30, size);
+      for (let y = 22; y < 42; y++) {
+        for (let x = 0; x < 20; x++) {
+          const level = 150 + 70 * Math.sin(x / 2) * Math.cos(y / 2.5);
+          rgba.fill(
+            level,
+            4 * (y * size.width + 10 + 2 * frame + x),
+            4 * (y * size.width + 10 + 2 * frame + x) + 3,
+          );
+        }
+      }
+      return createFrame(size.width, size.height, rgba);
+    };
+    const { frames, asked } = source();
+    const moving: FrameSource = {
+      ...frames,
+      async *read(_, wanted) {
+        for (const frame of wanted) {
+          asked.push(frame);
+          yield { frame, picture: picture(frame) };
+        }
+      },
+    };
+    const flowing = recipeWith((recipe) => ({
+      ...recipe,
+      span: { start: 8, end: 16 },
+      loop: { ...recipe.loop, join: { kind: 'flowed', frames: 4 } },
+      weigh: { ...recipe.weigh, width: size.width },
+    }));
+    const plan = planRender(flowing, takeOf(flowing, [{ ...footage, size }]));
+    const run = await startSteps(plan, moving);
+    // A place of the joint needs all of the joint, and no more.
+    expect(framesAt(plan, 5)).toEqual([4, 5, 6, 7, 12, 13, 14, 15]);
+    await run.read(framesAt(plan, 5));
+    const left = (frame: PixelFrame) => {
+      const row = Array.from({ length: size.width }, (_, x) => levelAt(frame, x, 30));
+      return [row.findIndex((level) => level > 60), row.findLastIndex((level) => level > 60)];
+    };
+    // From where frame 13 has it to where frame 5 has it: half way, and not twice.
+    const [from, to] = left(run.show(5));
+    expect(to - from).toBeLessThan(26);
+    expect(from).toBeGreaterThan(10 + 2 * 5 + 1);
+    expect(from).toBeLessThan(10 + 2 * 13 - 1);
   });
 
   it('hold all that does not move at the plate, to the byte, also a retouched one', async () => {

@@ -5,17 +5,21 @@ import {
   type JoinSettings,
   joinOf,
   type LoopReel,
+  longestInScene,
   mixedWithOtherScenes,
 } from '@muted-pond/core/loop';
 import { reelCentiseconds } from '@muted-pond/core/timing';
+import { useMemo } from 'react';
 import { useStore } from 'zustand';
 import { chooseWoven, setJoin } from '../../piece/loop-edits.js';
-import { usePieceLoop } from '../../piece/piece-loop.js';
+import { pieceLoop, usePieceLoop } from '../../piece/piece-loop.js';
+import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { BankSection } from '../../ui/Bank.js';
 import { formatSeconds } from '../../ui/format.js';
 import { SliderRow } from '../../ui/SliderRow.js';
+import { FlowNote } from './FlowNote.js';
 import classes from './loop.module.css';
 import { WovenSection } from './WovenSection.js';
 
@@ -25,20 +29,32 @@ export function JoinSection() {
   const settings = useStore(workspace.store, (state) => shownRecipe(state).loop.join);
   const { loop } = usePieceLoop();
   const join = joinOf(settings);
-  const longest = loop?.longest[settings.kind] ?? 0;
+  const cuts = useStore(workspace.seams, (state) => state.found?.cuts);
+  const flowLength = useStore(workspace.seams, (state) => state.better?.flowLength ?? null);
+  const take = useTake();
+  const recipe = useStore(workspace.store, shownRecipe);
+  const longest = useMemo(() => {
+    if (!loop) return null;
+    const loopBy = (join: JoinSettings) =>
+      pieceLoop({ ...recipe, loop: { ...recipe.loop, join, edits: [] } }, take).loop ?? loop;
+    return longestInScene(loop.longest, loopBy, cuts ?? []);
+  }, [loop, recipe, take, cuts]);
+  const longestOf = (kind: JoinKind) => longest?.[kind] ?? 0;
   const set = (next: JoinSettings) => setJoin(workspace, next);
   const choose = (kind: JoinKind) => {
     const { over, length, woven } = joinOf({ kind });
     if (woven) return chooseWoven(workspace);
-    set(over(Math.max(1, Math.min(length?.usual ?? 1, loop?.longest[kind] ?? 0))));
+    const usual = (kind === 'flowed' && flowLength) || (length?.usual ?? 1);
+    set(over(Math.max(length?.min ?? 1, Math.min(usual, longestOf(kind)))));
   };
-  const cannot = (kind: JoinKind) => joinOf({ kind }).length !== null && (loop?.longest[kind] ?? 0) === 0;
+  const cannot = (kind: JoinKind) => joinOf({ kind }).length !== null && longestOf(kind) === 0;
   return (
     <BankSection title="Joined by">
       <SegmentedControl
         fullWidth
         size="xs"
         aria-label="Joined by"
+        classNames={{ label: classes.joinLabel }}
         value={settings.kind}
         onChange={(value) => choose(value as JoinKind)}
         data={JOINS.map(({ kind, label }) => ({
@@ -47,17 +63,18 @@ export function JoinSection() {
           disabled: kind !== settings.kind && cannot(kind),
         }))}
       />
-      {join.length && longest > 0 && (
+      {join.length && longestOf(settings.kind) > 0 && (
         <SliderRow
           label="Over"
           unit=" frames"
-          value={Math.min(join.framesOf(settings), longest)}
+          value={Math.min(join.framesOf(settings), longestOf(settings.kind))}
           min={join.length.min}
-          max={longest}
+          max={longestOf(settings.kind)}
           onChange={(frames) => set(join.over(frames))}
         />
       )}
       <WovenSection />
+      <FlowNote />
       {loop && <JoinCost settings={settings} loop={loop} onShorten={(frames) => set(join.over(frames))} />}
     </BankSection>
   );
@@ -81,7 +98,7 @@ function JoinCost({ settings, loop, onShorten }: JoinCostProps) {
   if (used < wanted) {
     return (
       <p className={classes.warning}>
-        {wanted} frames were asked for; {used} lie {where}.{' '}
+        {wanted} frames were asked for; {used} lie {join.room ?? where}.{' '}
         {longest > 0 ? (
           <button type="button" onClick={() => onShorten(longest)}>
             Make it {longest}

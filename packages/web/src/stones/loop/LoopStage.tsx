@@ -11,9 +11,11 @@ import { touchWoven } from '../../piece/loop-edits.js';
 import { pieceLoop, usePieceLoop } from '../../piece/piece-loop.js';
 import { type PieceTake, useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import { FALLEN_HERE, FAULT_HERE } from '../../seam/seam-words.js';
 import { ComposedCanvas } from '../../stage/ComposedCanvas.js';
 import type { Layer } from '../../stage/draw.js';
 import { fillRoom } from '../../stage/fill-room.js';
+import { overlaidParts } from '../../stage/overlaid-parts.js';
 import { composedPictures, footagePictures } from '../../stage/reel-pictures.js';
 import { SideBySide } from '../../stage/SideBySide.js';
 import { StageBar } from '../../stage/StageBar.js';
@@ -43,10 +45,11 @@ const LOOK_LABELS: Record<Look, string> = {
   slice: 'Slice',
   map: 'Map',
   where: 'Where',
+  fallen: 'Left behind',
 };
 
 /** Looks in which the reel plays. */
-const PLAYED: ReadonlySet<Look> = new Set(['play', 'map', 'where']);
+const PLAYED: ReadonlySet<Look> = new Set(['play', 'map', 'where', 'fallen']);
 
 /**
  * The reel as it will be, playing; or its last and first frame side by side, as a ghost, or as their
@@ -60,7 +63,11 @@ export function LoopStage() {
   const { look: wanted, jointOnly } = useLoopView();
   const weave = useMappedWeave()?.weave ?? null;
   const seam = useSeenSeam();
-  const isThere = (one: Look) => (one !== 'map' || weave !== null) && (one !== 'where' || seam !== null);
+  const fallen = useFallen();
+  const isThere = (one: Look) =>
+    (one !== 'map' || weave !== null) &&
+    (one !== 'where' || seam !== null) &&
+    (one !== 'fallen' || (wanted === 'fallen' && fallen !== null));
   const look = isThere(wanted) ? wanted : 'play';
   const isTried = loop !== null && loop !== piece.loop;
   const plan = useStagePlan({});
@@ -69,7 +76,11 @@ export function LoopStage() {
     () => (isTried ? footagePictures(frames, take, loop.reel) : composedPictures(composed, plan)),
     [isTried, frames, take, loop, composed, plan],
   );
-  useReelPlaying(PLAYED.has(look) ? loop : null, jointOnly || look === 'where' ? 'seam' : 'all', pictures);
+  useReelPlaying(
+    PLAYED.has(look) ? loop : null,
+    jointOnly || look === 'where' || look === 'fallen' ? 'seam' : 'all',
+    pictures,
+  );
   useHotkeys([
     ['G', () => toggleLook('ghost')],
     ['D', () => toggleLook('difference')],
@@ -91,7 +102,7 @@ export function LoopStage() {
           <LoopPicture
             {...{ take, loop, look, ground }}
             weave={isTried ? null : weave}
-            seam={isTried ? null : seam}
+            seam={isTried ? null : look === 'fallen' ? fallen : seam}
             plan={isTried ? null : plan}
           />
         )
@@ -121,6 +132,13 @@ function useSeenSeam(): SeamNow | null {
   const seam = useSeamNow();
   if (seam === null || typeof seam === 'string') return null;
   return seamVerdict(seam.score) === 'unnoticed' ? null : seam;
+}
+
+/** What cannot follow where the end flows into the start, as a map of its own. */
+function useFallen(): SeamNow | null {
+  const seam = useSeamNow();
+  if (seam === null || typeof seam === 'string' || !seam.led || seam.led.lost === 0) return null;
+  return { ...seam, map: seam.led.fallen };
 }
 
 /** The loop that a candidate under the pointer would make. */
@@ -183,6 +201,7 @@ function LookTools({ look }: { look: Look }): ReactNode {
     case 'map':
       return <span>click or paint: hold, set free</span>;
     case 'where':
+    case 'fallen':
     case 'ends':
       return null;
   }
@@ -191,8 +210,8 @@ function LookTools({ look }: { look: Look }): ReactNode {
 /** The part of the room that the picture takes, above its slice. */
 const PICTURE_SHARE = 0.56;
 
-function layersOf({ source, blend }: ReelFrame): Layer[] {
-  return [{ frame: source }, ...(blend ? [{ frame: blend.source, alpha: blend.share }] : [])];
+function layersOf(pick: ReelFrame): Layer[] {
+  return overlaidParts(pick).map(({ source, alpha }) => ({ frame: source, alpha }));
 }
 
 interface LoopPictureProps {
@@ -264,7 +283,8 @@ function LoopPicture({ take, loop, plan, weave, seam, look, ground }: LoopPictur
           label={label}
           onProblem={onProblem}
         />
-        {look === 'where' && seam && <SeamMap seam={seam} way={way} />}
+        {look === 'where' && seam && <SeamMap seam={seam} words={FAULT_HERE[seam.fault]} way={way} />}
+        {look === 'fallen' && seam && <SeamMap seam={seam} words={FALLEN_HERE} way={way} />}
         {look === 'map' && weave && (
           <WeaveMap
             {...{ weave, way }}
@@ -292,7 +312,7 @@ function LoopPicture({ take, loop, plan, weave, seam, look, ground }: LoopPictur
 function ReelPlace({ take, loop }: { take: PieceTake; loop: LoopReel }) {
   const { session } = useWorkspace();
   const place = useStore(session, (state) => Math.min(state.place, loop.round - 1));
-  const { source, blend } = loop.reel[place];
+  const { source, toward, blend } = loop.reel[place];
   return (
     <>
       <strong data-testid="reel-place">
@@ -300,6 +320,7 @@ function ReelPlace({ take, loop }: { take: PieceTake; loop: LoopReel }) {
       </strong>
       <span>
         frame {source}
+        {toward && ` and ${Math.round(toward.moment * 100)} % of the way to ${toward.source}`}
         {blend && ` with ${Math.round(blend.share * 100)} % of ${blend.source}`} ·{' '}
         {formatClock(take.times.starts[source])}
       </span>

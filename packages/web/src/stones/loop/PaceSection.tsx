@@ -3,7 +3,7 @@ import { joinOf, type LoopSettings } from '@muted-pond/core/loop';
 import { RECIPE_LIMITS } from '@muted-pond/core/recipe';
 import { evennessOf, evenRates, reelCentiseconds, spanSeconds } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
-import { changeLoop, speedFor } from '../../piece/loop-edits.js';
+import { changeLoop, changeSpeed, speedFor } from '../../piece/loop-edits.js';
 import { usePieceLoop } from '../../piece/piece-loop.js';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
@@ -13,6 +13,7 @@ import { formatRate, playsWords } from '../../ui/format.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import { SliderRow } from '../../ui/SliderRow.js';
 import classes from './loop.module.css';
+import { SmoothRow } from './SmoothRow.js';
 
 const { min: SLOWEST, max: FASTEST } = RECIPE_LIMITS.speed;
 /** Speeds within reach of the slider; the number takes all. */
@@ -40,7 +41,7 @@ export function PaceSection() {
         max={SLIDER_SPEEDS[1]}
         widest={[SLOWEST, FASTEST]}
         step={0.05}
-        onChange={(speed) => set({ speed })}
+        onChange={(speed) => changeSpeed(workspace, speed)}
       />
       <div className={classes.row}>
         <span>Make the span last</span>
@@ -51,9 +52,10 @@ export function PaceSection() {
           suffix=" s"
           min={Math.max(0.02, seconds / FASTEST)}
           max={seconds / SLOWEST}
-          onEnter={(wanted) => set({ speed: speedFor(seconds, wanted) })}
+          onEnter={(wanted) => changeSpeed(workspace, speedFor(seconds, wanted))}
         />
       </div>
+      <SmoothRow />
       <Evenness />
       <SegmentedControl
         fullWidth
@@ -122,7 +124,8 @@ function Evenness() {
   const { loop } = usePieceLoop();
   const { loop: settings, weigh } = useStore(store, shownRecipe);
   const { frameRate } = weigh;
-  if (!loop || frameRate === 'source' || settings.edits.length > 0) return null;
+  // What is smooth is even.
+  if (!loop || frameRate === 'source' || settings.smooth || settings.edits.length > 0) return null;
   const setRate = (rate: number) =>
     store.getState().change((recipe) => ({ ...recipe, weigh: { ...recipe.weigh, frameRate: rate } }));
   // Rests are meant; what the rate makes of the others is told.

@@ -1,6 +1,5 @@
 import { type CSSProperties, useEffect, useRef } from 'react';
 import { placeOnShown, placeOnTake } from '../../paint/pointer-place.js';
-import { FAULT_HERE } from '../../seam/seam-words.js';
 import type { DrawWay } from '../../stage/draw.js';
 import classes from './loop.module.css';
 import type { SeamNow } from './seam-now.js';
@@ -16,11 +15,13 @@ const LEAST_MOST = 0.1;
 
 interface SeamMapProps {
   readonly seam: SeamNow;
+  /** What is seen there. */
+  readonly words: string;
   readonly way: DrawWay;
 }
 
 /** Where a joint is seen: the rest of the picture is covered, the more the less is seen there. */
-export function SeamMap({ seam, way }: SeamMapProps) {
+export function SeamMap({ seam, words, way }: SeamMapProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');
@@ -38,7 +39,7 @@ export function SeamMap({ seam, way }: SeamMapProps) {
         className={classes.seamMap}
         data-testid="seam-map"
         role="img"
-        aria-label={`Map of the joint: ${FAULT_HERE[seam.fault]}`}
+        aria-label={`Map of the joint: ${words}`}
       />
       <span
         className={classes.seamLabel}
@@ -46,7 +47,7 @@ export function SeamMap({ seam, way }: SeamMapProps) {
         data-side={worst.x > 0.5 ? 'left' : 'right'}
         aria-hidden
       >
-        {FAULT_HERE[seam.fault]}
+        {words}
       </span>
     </>
   );

@@ -102,6 +102,7 @@ function Advice({ advice, score }: { advice: JoinAdvice; score: number }) {
     meets: 'The end meets the start:',
     'at-rest': 'What moves rests at both ends:',
     melts: 'No good cut here, but',
+    flows: 'No good cut or crossfade here, but',
     woven: 'Woven, ',
     'best-there-is': 'No good cut here; at best,',
   };

@@ -98,7 +98,12 @@ describe('advice to weave', () => {
       ...{ score: 94, spread: 1.2, lengths: [] },
     };
     const place = { start: 0, end: 60, score: 40, moves: 1, rank: 30 };
-    const better = (isMeasured: boolean) => ({ advice: null, candidates: [{ ...place, isMeasured }] });
+    const better = (isMeasured: boolean) => ({
+      advice: null,
+      candidates: [{ ...place, isMeasured }],
+      smoothness: null,
+      flowLength: null,
+    });
     piece.seams.setState({ better: better(false) });
     const { client } = show(<WeaveAdviceNote />, piece);
     const tell = (view: object) =>
@@ -286,6 +291,54 @@ describe('the pace', () => {
     expect(piece.store.getState().recipe.loop.speed).toBe(1);
   });
 
+  const measuredAs = (led: number, mixed: number) => ({
+    ...READ,
+    better: { advice: null, candidates: [], smoothness: { led, mixed }, flowLength: null },
+  });
+
+  it.each([
+    [34.8, 30.3, true],
+    [33, 36, false],
+    [24, 20, false],
+  ])('slowed becomes smooth where that does well (%f dB against %f: %s)', async (led, mixed, isGood) => {
+    const piece = from(50, 100);
+    piece.seams.setState(measuredAs(led, mixed));
+    show(<PaceSection />, piece);
+    expect(screen.queryByLabelText(/Smooth/)).toBeNull();
+    const field = screen.getByLabelText('Speed, ×');
+    const enter = async (speed: string) => {
+      await userEvent.clear(field);
+      await userEvent.type(field, `${speed}{Enter}`);
+    };
+    const isSmooth = () => piece.store.getState().recipe.loop.smooth;
+    await enter('0.25');
+    expect(isSmooth()).toBe(isGood);
+    expect(
+      screen.getByText(/What moves here cannot be followed well|It follows what moves here/).textContent,
+    ).toContain(isGood ? 'It follows' : 'cannot be followed');
+    // What was chosen stays while the speed changes below the footage’s own, and goes beyond it.
+    await userEvent.click(screen.getByLabelText(/Smooth/));
+    expect(isSmooth()).toBe(!isGood);
+    await enter('0.5');
+    expect(isSmooth()).toBe(!isGood);
+    await enter('1');
+    expect(isSmooth()).toBe(false);
+    expect(screen.queryByLabelText(/Smooth/)).toBeNull();
+  });
+
+  it('slowed before that is known stays as it is, and offers it with how much would be made', async () => {
+    const piece = from(50, 100);
+    show(<PaceSection />, piece);
+    const field = screen.getByLabelText('Make the span last, seconds');
+    await userEvent.clear(field);
+    await userEvent.type(field, '8{Enter}');
+    expect(piece.store.getState().recipe.loop).toMatchObject({ speed: 0.25, smooth: false });
+    // 100 pictures in 8 s at 12.5 a second; 50 frames are there, every second one of them is shown.
+    expect(screen.getByText(/50 of 100 pictures would be made/)).toBeDefined();
+    await userEvent.click(screen.getByLabelText(/Smooth/));
+    expect(screen.getByText(/50 of 100 pictures are made/)).toBeDefined();
+  });
+
   it('calls the rest by where it lies', async () => {
     const piece = from(50, 100);
     piece.store.getState().change((recipe) => ({
@@ -301,7 +354,11 @@ describe('the seam', () => {
   const answered = (score: number, advice: BetterSeams['advice']) => {
     const piece = from(50, 100);
     const measured = { seam: { ...SEEN, score }, own: [] };
-    piece.seams.setState({ ...READ, measured, better: { advice, candidates: [] } });
+    piece.seams.setState({
+      ...READ,
+      measured,
+      better: { advice, candidates: [], smoothness: null, flowLength: null },
+    });
     return piece;
   };
 

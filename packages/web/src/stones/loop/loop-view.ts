@@ -2,7 +2,7 @@ import type { Span } from '@muted-pond/core/timing';
 import { createPieceView } from '../../store/piece-view.js';
 import type { SliceLine } from './slice-line.js';
 
-export const LOOKS = ['play', 'ends', 'ghost', 'difference', 'slice', 'map', 'where'] as const;
+export const LOOKS = ['play', 'ends', 'ghost', 'difference', 'slice', 'map', 'where', 'fallen'] as const;
 /** How the joint is looked at. */
 export type Look = (typeof LOOKS)[number];
 

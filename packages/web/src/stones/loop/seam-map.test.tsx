@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
 import { render, screen } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
+import { FAULT_HERE } from '../../seam/seam-words.js';
 import type { DrawWay } from '../../stage/draw.js';
 import { SeamMap, valueAt } from './SeamMap.js';
 import type { SeamNow } from './seam-now.js';
@@ -11,7 +12,7 @@ const way = (part: Partial<DrawWay> = {}): DrawWay => ({
 });
 /** Most is seen in the third block of the second row. */
 const seam = (part: Partial<SeamNow> = {}): SeamNow => ({
-  ...{ score: 40, fault: 'ghost', isWoven: false, isStale: false },
+  ...{ score: 40, fault: 'ghost', led: null, isWoven: false, isStale: false },
   map: { columns: 4, rows: 2, values: [0, 0, 0, 0, 0, 0.1, 1, 0.2] },
   ...part,
 });
@@ -27,7 +28,7 @@ describe('where a joint is seen', () => {
   });
 
   const labelAt = (shown: SeamNow, by: DrawWay) => {
-    const { container, unmount } = render(<SeamMap seam={shown} way={by} />);
+    const { container, unmount } = render(<SeamMap seam={shown} words="here" way={by} />);
     const { left, top } = (container.querySelector('span') as HTMLElement).style;
     unmount();
     return [Number.parseFloat(left), Number.parseFloat(top)];
@@ -48,7 +49,7 @@ describe('where a joint is seen', () => {
   });
 
   it('has a name that says what is seen', () => {
-    render(<SeamMap seam={seam({ fault: 'jump' })} way={way()} />);
+    render(<SeamMap seam={seam({ fault: 'jump' })} words={FAULT_HERE.jump} way={way()} />);
     expect(screen.getByRole('img', { name: 'Map of the joint: the picture leaps here' })).toBeDefined();
   });
 });

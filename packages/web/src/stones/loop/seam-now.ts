@@ -1,4 +1,11 @@
-import { type JointFault, type JointScore, joinOf, ownWeave, REEL_WEAVE } from '@muted-pond/core/loop';
+import {
+  type JointFault,
+  type JointScore,
+  joinOf,
+  type LedFigures,
+  ownWeave,
+  REEL_WEAVE,
+} from '@muted-pond/core/loop';
 import type { WovenSeam } from '@muted-pond/core/render';
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
@@ -12,6 +19,8 @@ export interface SeamNow {
   /** What is seen most of that one, and where: 1 as much as alone makes a score of 50. */
   readonly fault: JointFault;
   readonly map: JointScore['map'] | WovenSeam['map'];
+  /** What could be led, where its end flows into its start; null where it does not. */
+  readonly led: LedFigures | null;
   /** Whether the whole reel is woven, and not only parts of it. */
   readonly isWoven: boolean;
   /** Whether it is of settings before the present ones. */
@@ -48,6 +57,7 @@ export function useSeamNow(): SeamNow | 'woven-later' | 'measuring' | null {
   const worst = [measured.seam, ...woven].reduce((a, b) => (b.score < a.score ? b : a));
   return {
     ...{ score: worst.score, fault: worst.fault, map: worst.map, isWoven },
+    led: measured.seam.led ?? null,
     isStale: isMeasureStale || (woven.length > 0 && weaving?.state !== 'done'),
   };
 }

@@ -16,7 +16,7 @@ function opened() {
     act(() =>
       piece.seams.setState({
         ...{ status: 'ready', found: { candidates, cuts: [], searchMs: 1 } as never },
-        better: { advice: null, candidates },
+        better: { advice: null, candidates, smoothness: null, flowLength: null },
       }),
     );
   tell([place(10, 80, false), place(100, 70, false)]);

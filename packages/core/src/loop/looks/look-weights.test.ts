@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { isUnnoticed, lookWeights, SEAM_VERDICTS, seamVerdict } from './index.js';
+import { isUnnoticed, SEAM_VERDICTS, seamVerdict } from '../score/index.js';
+import { lookWeights } from './index.js';
 
 const LOOK = { width: 40, height: 20 };
 const WHOLE = { x: 0, y: 0, width: 1, height: 1 };

@@ -1,6 +1,7 @@
 import {
   createFlowFinder,
   type FlowField,
+  type FlowFinder,
   type FlowPicture,
   flowPicture,
   resizedField,
@@ -37,6 +38,8 @@ export interface Movement {
 /** Finds movements between looks of one size, and remembers them. */
 export interface MovementFinder {
   between(from: Look, to: Look): Movement;
+  /** What finds the flows between looks; remembers none. */
+  readonly flows: FlowFinder;
 }
 
 /** @param size of the looks. */
@@ -50,6 +53,7 @@ export function createMovementFinder(size: Size): MovementFinder {
     return made;
   };
   return {
+    flows: finder,
     between(from, to) {
       const ofFirst = known.get(from) ?? new WeakMap<Look, Movement>();
       known.set(from, ofFirst);
