@@ -1,5 +1,5 @@
 /**
- * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|flow|joints|slow|calibrate …]`: the figures we hold
+ * `npm run bench [-- weight|trial|fit|long|long-kinds|stage|gather|loop|still|rates|load|first|dress|drag|send|woven|flow|flowed|joints|slow|calibrate …]`: the figures we hold
  * ourselves to, each measured in this run.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -11,6 +11,7 @@ import { benchDress } from './dress.js';
 import { benchFirst } from './first.js';
 import { benchFit } from './fit.js';
 import { benchFlow } from './flow.js';
+import { benchFlowed } from './flowed.js';
 import { benchGather } from './gather.js';
 import { benchJoints } from './joints.js';
 import { benchLoad } from './load.js';
@@ -45,6 +46,7 @@ const parts = {
   send: benchSend,
   woven: benchWoven,
   flow: benchFlow,
+  flowed: benchFlowed,
   joints: benchJoints,
   slow: benchSlow,
   calibrate: calibrateWoven,

@@ -30,33 +30,56 @@ export function boxMean(
   radius: number,
   channels: number,
 ): Float32Array<ArrayBuffer> {
-  return meanOfLines(meanOfLines(values, size, radius, channels, true), size, radius, channels, false);
+  return meanDown(meanAcross(values, size, radius, channels), size, radius, channels);
 }
 
-function meanOfLines(
+function meanAcross(
   values: Float32Array<ArrayBuffer>,
   { width, height }: Size,
   radius: number,
   channels: number,
-  isAcross: boolean,
 ): Float32Array<ArrayBuffer> {
   const out = new Float32Array(values.length);
-  const [lines, length] = isAcross ? [height, width] : [width, height];
   const side = 2 * radius + 1;
   const row = width * channels;
-  const [lineStep, step] = isAcross ? [row, channels] : [channels, row];
-  for (let line = 0; line < lines; line++) {
+  for (let y = 0; y < height; y++) {
     for (let c = 0; c < channels; c++) {
-      const start = line * lineStep + c;
-      const last = start + (length - 1) * step;
+      const start = y * row + c;
+      const last = start + row - channels;
       let sum = values[start] * (radius + 1);
-      for (let i = 1; i <= radius; i++) sum += values[Math.min(last, start + i * step)];
-      let leaving = start - radius * step;
-      let entering = start + (radius + 1) * step;
-      for (let at = start; at <= last; at += step, leaving += step, entering += step) {
+      for (let i = 1; i <= radius; i++) sum += values[Math.min(last, start + i * channels)];
+      let leaving = start - radius * channels;
+      let entering = start + (radius + 1) * channels;
+      for (let at = start; at <= last; at += channels, leaving += channels, entering += channels) {
         out[at] = sum / side;
         sum += values[Math.min(entering, last)] - values[Math.max(leaving, start)];
       }
+    }
+  }
+  return out;
+}
+
+/** All columns at once, row by row, as they lie in memory. */
+function meanDown(
+  values: Float32Array<ArrayBuffer>,
+  { width, height }: Size,
+  radius: number,
+  channels: number,
+): Float32Array<ArrayBuffer> {
+  const out = new Float32Array(values.length);
+  const side = 2 * radius + 1;
+  const row = width * channels;
+  const rowAt = (y: number) => Math.max(0, Math.min(height - 1, y)) * row;
+  const sums = new Float64Array(row);
+  for (let x = 0; x < row; x++) sums[x] = values[x] * (radius + 1);
+  for (let i = 1; i <= radius; i++) {
+    for (let x = 0, p = rowAt(i); x < row; x++, p++) sums[x] += values[p];
+  }
+  for (let y = 0, at = 0; y < height; y++) {
+    let [entering, leaving] = [rowAt(y + radius + 1), rowAt(y - radius)];
+    for (let x = 0; x < row; x++, at++, entering++, leaving++) {
+      out[at] = sums[x] / side;
+      sums[x] += values[entering] - values[leaving];
     }
   }
   return out;

@@ -64,8 +64,11 @@ export function writeLook(rgba: Uint8Array, size: Size, out: Uint8Array): void {
 export function readLook(bytes: Uint8Array, size: Size): Look {
   const half = halfOf(size);
   const [luma, area] = [size.width * size.height, half.width * half.height];
-  const plane = (from: number, count: number, zero: number) =>
-    Float32Array.from(bytes.subarray(from, from + count), (level) => level - zero);
+  const plane = (from: number, count: number, zero: number) => {
+    const values = new Float32Array(count);
+    for (let p = 0; p < count; p++) values[p] = bytes[from + p] - zero;
+    return values;
+  };
   return {
     luma: { width: size.width, height: size.height, values: plane(0, luma, 0) },
     blue: { ...half, values: plane(luma, area, 128) },

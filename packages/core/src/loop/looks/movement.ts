@@ -93,36 +93,43 @@ function movementOf(from: Look, to: Look, flow: FlowField): Movement {
 }
 
 function squaresBetween({ luma: a }: Look, { luma: b }: Look): Blocks {
-  const squares = a.values.map((value, p) => (value - b.values[p]) ** 2);
+  const squares = new Float32Array(a.values.length);
+  for (let p = 0; p < squares.length; p++) {
+    const apart = a.values[p] - b.values[p];
+    squares[p] = apart * apart;
+  }
   return blockMeans(squares, a, STEP_BLOCK);
 }
 
 /** How much the movement of each block changes from one step to the next, px, where something is to be seen. */
 export function changeOfMovement(one: Movement, next: Movement): Blocks {
-  const change = distances({
-    u: one.flow.u.map((across, p) => across - next.flow.u[p]),
-    v: one.flow.v.map((down, p) => down - next.flow.v[p]),
-  });
-  const trust = one.trust.map((value, p) => value * next.trust[p]);
+  const [change, trust] = [new Float32Array(one.trust.length), new Float32Array(one.trust.length)];
+  for (let p = 0; p < change.length; p++) {
+    const across = one.flow.u[p] - next.flow.u[p];
+    const down = one.flow.v[p] - next.flow.v[p];
+    trust[p] = one.trust[p] * next.trust[p];
+    change[p] = trust[p] * Math.sqrt(across * across + down * down);
+  }
   return trustedMeans(change, trust, one.flow);
 }
 
 /** How far each block moves, px, where something is to be seen. */
 export function speedOf({ flow, trust }: Movement): Blocks {
-  return trustedMeans(distances(flow), trust, flow);
+  const trusted = distances(flow);
+  for (let p = 0; p < trusted.length; p++) trusted[p] *= trust[p];
+  return trustedMeans(trusted, trust, flow);
 }
 
 /** How far each pixel moves, px. Math.hypot, with its care for huge numbers, takes several times as long. */
 export function distances({ u, v }: Pick<FlowField, 'u' | 'v'>): Float32Array {
-  return u.map((across, p) => Math.sqrt(across * across + v[p] * v[p]));
+  const out = new Float32Array(u.length);
+  for (let p = 0; p < out.length; p++) out[p] = Math.sqrt(u[p] * u[p] + v[p] * v[p]);
+  return out;
 }
 
-function trustedMeans(plane: Float32Array, trust: Float32Array, size: Size): Blocks {
-  const means = blockMeans(
-    plane.map((value, p) => value * trust[p]),
-    size,
-    STEP_BLOCK,
-  );
+/** @param trusted a plane, each pixel of it times how much it is trusted. */
+function trustedMeans(trusted: Float32Array, trust: Float32Array, size: Size): Blocks {
+  const means = blockMeans(trusted, size, STEP_BLOCK);
   const weights = blockMeans(trust, size, STEP_BLOCK).values;
   return { ...means, values: means.values.map((value, b) => value / (weights[b] + LITTLE)) };
 }

@@ -18,33 +18,21 @@ export function pyramidOf(picture: LumaPicture): readonly LumaPicture[] {
 function halfOf({ width, height, values }: LumaPicture): LumaPicture {
   const half = { width: Math.max(1, width >> 1), height: Math.max(1, height >> 1) };
   const across = new Float32Array(half.width * height);
-  for (let y = 0; y < height; y++) {
-    halveAlong(values, { first: y * width, step: 1, count: width }, across, {
-      ...{ first: y * half.width, step: 1, count: half.width },
-    });
+  for (let y = 0, to = 0; y < height; y++) {
+    const [first, last] = [y * width, (y + 1) * width - 1];
+    for (let at = first, i = 0; i < half.width; i++, at += 2, to++) {
+      const outer = values[Math.max(first, at - 1)] + values[Math.min(last, at + 2)];
+      across[to] = (outer + 3 * (values[at] + values[Math.min(last, at + 1)])) / 8;
+    }
   }
   const out = new Float32Array(half.width * half.height);
-  for (let x = 0; x < half.width; x++) {
-    halveAlong(across, { first: x, step: half.width, count: height }, out, {
-      ...{ first: x, step: half.width, count: half.height },
-    });
+  const rowAt = (y: number) => Math.max(0, Math.min(height - 1, y)) * half.width;
+  for (let y = 0, to = 0; y < half.height; y++) {
+    const [above, first, second, below] = [-1, 0, 1, 2].map((down) => rowAt(2 * y + down));
+    for (let x = 0; x < half.width; x++, to++) {
+      const outer = across[above + x] + across[below + x];
+      out[to] = (outer + 3 * (across[first + x] + across[second + x])) / 8;
+    }
   }
   return { ...half, values: out };
-}
-
-/** A row or a column of a picture. */
-interface Line {
-  readonly first: number;
-  readonly step: number;
-  readonly count: number;
-}
-
-function halveAlong(from: Float32Array, source: Line, to: Float32Array, target: Line): void {
-  const last = source.count - 1;
-  const valueAt = (i: number) => from[source.first + Math.max(0, Math.min(last, i)) * source.step];
-  for (let i = 0; i < target.count; i++) {
-    const outer = valueAt(2 * i - 1) + valueAt(2 * i + 2);
-    const inner = valueAt(2 * i) + valueAt(2 * i + 1);
-    to[target.first + i * target.step] = (outer + 3 * inner) / 8;
-  }
 }

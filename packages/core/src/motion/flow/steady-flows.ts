@@ -24,19 +24,31 @@ export function steadyFlows(
     const errors = near.map((k) => misfit(...pairs[n], flows[k], 0, FIT_RADIUS));
     const weights = near.map((k) => (k === n ? OWN_WEIGHT : 1));
     const [u, v] = [new Float32Array(flow.u.length), new Float32Array(flow.v.length)];
-    for (let p = 0; p < u.length; p++) {
-      let least = Number.POSITIVE_INFINITY;
-      for (const error of errors) least = Math.min(least, error[p]);
-      let total = 0;
-      for (const [i, k] of near.entries()) {
-        const weight = weights[i] * Math.exp((least - errors[i][p]) / (CLEAR.least + CLEAR.growth * least));
-        total += weight;
-        u[p] += weight * flows[k].u[p];
-        v[p] += weight * flows[k].v[p];
+    const least = smallestOf(errors);
+    const total = new Float32Array(u.length);
+    for (const [i, k] of near.entries()) {
+      const [error, weight, one] = [errors[i], weights[i], flows[k]];
+      for (let p = 0; p < u.length; p++) {
+        const worse = error[p] - least[p];
+        const share =
+          worse > 0 ? weight * Math.exp(-worse / (CLEAR.least + CLEAR.growth * least[p])) : weight;
+        total[p] += share;
+        u[p] += share * one.u[p];
+        v[p] += share * one.v[p];
       }
-      u[p] /= total;
-      v[p] /= total;
+    }
+    for (let p = 0; p < u.length; p++) {
+      u[p] /= total[p];
+      v[p] /= total[p];
     }
     return { width: flow.width, height: flow.height, u, v };
   });
+}
+
+function smallestOf([first, ...others]: readonly Float32Array[]): Float32Array {
+  const smallest = first.slice();
+  for (const other of others) {
+    for (let p = 0; p < smallest.length; p++) if (other[p] < smallest[p]) smallest[p] = other[p];
+  }
+  return smallest;
 }

@@ -9,19 +9,15 @@ import {
   readLook,
   writeLook,
 } from '../../loop/index.js';
-import {
-  alignSize,
-  createFlowFinder,
-  leadFrames,
-  lumaOf,
-  resizedField,
-  resizedPlane,
-} from '../../motion/index.js';
-import { createResizer, type PixelFrame, type Size } from '../../pixels/index.js';
+import { createFlowFinder, leadFrames, lumaOf, resizedField, resizedPlane } from '../../motion/index.js';
+import { createResizer, type PixelFrame, type Size, sizeWithin } from '../../pixels/index.js';
 import type { LedPlace, TakeMoment } from '../../timing/index.js';
 
 /** Joints that are kept: a reel has one, and a ripple with a loop of its own another. */
 const MOST_KEPT = 4;
+
+/** The longer side of the pictures in which flows are looked for: a share of the frame's, within limits, px. */
+const FLOW_SIDE = { share: 2 / 3, least: 160, most: 320 };
 
 /** Makes pictures of joints in which the end of a loop flows into its start. */
 export interface LedJoints {
@@ -34,7 +30,7 @@ export interface LedJoints {
  */
 export function createLedJoints(size: Size, pictureOf: (moment: TakeMoment) => PixelFrame): LedJoints {
   const joints = new LRUCache<string, FlowJoint>({ max: MOST_KEPT });
-  const [looks, pictures] = [lookSize(size), alignSize(size)];
+  const [looks, pictures] = [lookSize(size), flowSize(size)];
   const inSmall = createResizer(size, looks);
   const endOf = (moment: TakeMoment) => {
     const { rgba } = pictureOf(moment);
@@ -67,4 +63,10 @@ export function createLedJoints(size: Size, pictureOf: (moment: TakeMoment) => P
       return leadFrames(pictureOf(from), pictureOf(to), resizedField(flow, size), moment, wide);
     },
   };
+}
+
+function flowSize(size: Size): Size {
+  const { share, least, most } = FLOW_SIDE;
+  const side = Math.round(share * Math.max(size.width, size.height));
+  return sizeWithin(size, Math.min(most, Math.max(least, side)));
 }
