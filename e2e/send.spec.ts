@@ -33,7 +33,11 @@ const rowOf = (page: Page, place: string) =>
 async function moves(page: Page, selector: string): Promise<boolean> {
   const shown = page.locator(selector);
   await expect(shown).toBeVisible();
-  const first = await shown.screenshot();
+  // A page that begins anew puts its pictures in again.
+  let first = Buffer.alloc(0);
+  await expect(async () => {
+    first = await shown.screenshot();
+  }).toPass();
   let differs = false;
   await expect
     .poll(async () => {

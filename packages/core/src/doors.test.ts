@@ -54,7 +54,7 @@ const DOORS: Record<string, readonly string[]> = {
   ],
   motion: [
     ...['CHROMA_SCALE', 'createFlowFinder', 'createInBetween', 'flowPicture', 'gradientsOf', 'helpingFlow'],
-    ...['flowAtMoment', 'leadFrames', 'resizedField', 'resizedPlane', 'steadyFlows', 'warpByFlow'],
+    ...['flowAtMoment', 'halved', 'leadFrames', 'resizedField', 'resizedPlane', 'steadyFlows', 'warpByFlow'],
     'IDENTITY',
     'MOTION_FRAMES',
     'SIGMA_FROM_MEDIAN',
@@ -166,6 +166,7 @@ const DOORS: Record<string, readonly string[]> = {
     ],
     ...['findCommonRound', 'firstGoodJoin', 'joinCandidates', 'ownClosedReel', 'ownReel', 'ownSpeed'],
     ...['MOST_SEARCHED', 'USUAL_LOOP_LENGTH', 'blackFrames', 'findSeams', 'nearDoubles', 'seamWindow'],
+    ...['findFlowPlaces', 'isSameLoop', 'seamAt'],
     ...[
       'editReel',
       'makeLoop',

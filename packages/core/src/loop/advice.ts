@@ -5,6 +5,7 @@ import {
   JOINS,
   type JoinKind,
   type JoinSettings,
+  joinOf,
   PLAIN_CUT,
 } from './joins/index.js';
 import { type LoopReel, type LoopSettings, makeLoop } from './loop-reel.js';
@@ -102,7 +103,8 @@ export async function adviseJoin(
     makeLoop(times, span, rate, every, { ...settings, join, repeats: 1 });
   const cut = loopBy(PLAIN_CUT);
   const longest = longestInScene(cut.longest, loopBy, cuts);
-  const found = kinds.includes('flowed') ? await flowLength(cut, longest.flowed) : null;
+  const led = kinds.find((kind) => joinOf({ kind }).isLed);
+  const found = led ? await flowLength(cut, longest[led]) : null;
   const candidates = joinCandidates(longest, kinds, found);
   const best = await firstGoodJoin(candidates, (join) => scoreOf(loopBy(join)));
   if (best) return best;

@@ -1,7 +1,7 @@
 import { scenesWithin } from '../motion/index.js';
 import type { FrameTimes, Span } from '../timing/index.js';
 import type { SeamField } from './seam-field.js';
-import { type SeamCandidate, searchSeams } from './seam-search.js';
+import { runningMovement, type SeamCandidate, searchSeams } from './seam-search.js';
 
 /** Frames that are searched at most, around the span. */
 export const MOST_SEARCHED = 1800;
@@ -59,4 +59,15 @@ export function findSeams(
     start: candidate.start + window.start,
     end: candidate.end + window.start,
   }));
+}
+
+/**
+ * A place that was found in another way, not measured yet.
+ * @param field over the frames of the window.
+ */
+export function seamAt(field: SeamField, window: Span, { start, end }: Span): SeamCandidate {
+  const movement = runningMovement(field);
+  const usual = movement(0, field.frames);
+  const moves = usual > 0 ? movement(start - window.start, end - window.start) / usual : 1;
+  return { start, end, score: 0, moves, rank: 0 };
 }

@@ -9,7 +9,14 @@ export {
 } from './advice.js';
 export { type CommonPart, type CommonRound, findCommonRound, type Region } from './common-round.js';
 export { blackFrames, nearDoubles } from './find-frames.js';
-export { findSeams, type LoopLength, MOST_SEARCHED, seamWindow, USUAL_LOOP_LENGTH } from './find-seams.js';
+export {
+  findSeams,
+  type LoopLength,
+  MOST_SEARCHED,
+  seamAt,
+  seamWindow,
+  USUAL_LOOP_LENGTH,
+} from './find-seams.js';
 export {
   type EndPair,
   type FlowJoint,
@@ -19,6 +26,7 @@ export {
   ledLook,
   planFlowJoint,
 } from './flow-joint/index.js';
+export { type FlowPlacesAsk, findFlowPlaces } from './flow-places.js';
 export {
   type AnyJoin,
   type Crossfade,
@@ -114,5 +122,5 @@ export {
 } from './score/index.js';
 export { createSeamField, type SeamField, type SeamPlaces } from './seam-field.js';
 export { seamScore } from './seam-score.js';
-export { rescored, type SeamCandidate, type SeamLimits, searchSeams } from './seam-search.js';
+export { isSameLoop, rescored, type SeamCandidate, type SeamLimits, searchSeams } from './seam-search.js';
 export { FIRST_TAP, TAPS } from './taps.js';

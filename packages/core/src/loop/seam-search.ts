@@ -1,3 +1,4 @@
+import type { Span } from '../timing/index.js';
 import type { SeamField } from './seam-field.js';
 import { seamScore } from './seam-score.js';
 import { FIRST_TAP, TAPS } from './taps.js';
@@ -152,14 +153,13 @@ function withoutOverlaps(sorted: readonly SeamCandidate[], most: number): SeamCa
   const kept: SeamCandidate[] = [];
   for (const candidate of sorted) {
     if (kept.length === most) break;
-    if (!kept.some((other) => jointShare(candidate, other) > SAME)) kept.push(candidate);
+    if (!kept.some((other) => isSameLoop(candidate, other))) kept.push(candidate);
   }
   return kept;
 }
 
-/** Intersection over union. */
-function jointShare(a: SeamCandidate, b: SeamCandidate): number {
+/** Whether two loops share so much that they look like one. */
+export function isSameLoop(a: Span, b: Span): boolean {
   const both = Math.min(a.end, b.end) - Math.max(a.start, b.start);
-  if (both <= 0) return 0;
-  return both / (Math.max(a.end, b.end) - Math.min(a.start, b.start));
+  return both > SAME * (Math.max(a.end, b.end) - Math.min(a.start, b.start));
 }

@@ -20,7 +20,7 @@ export {
   steadyFlows,
   warpByFlow,
 } from './flow/index.js';
-export { alignSize, CHROMA_SCALE, type LumaPicture, lumaOf } from './luma-picture.js';
+export { alignSize, CHROMA_SCALE, halved, type LumaPicture, lumaOf } from './luma-picture.js';
 export { MOTION_FRAMES, type MotionMap, type MovingPart, mapMotion } from './motion-map.js';
 export {
   type AlignTemplate,

@@ -3,6 +3,7 @@ import {
   adviseJoin,
   createSeamField,
   findFlowLength,
+  findFlowPlaces,
   findSeams,
   framesMissing,
   isUnnoticed,
@@ -17,6 +18,7 @@ import {
   proposedScore,
   rescored,
   type SeamCandidate,
+  seamAt,
   seamWindow,
 } from '@muted-pond/core/loop';
 import { findCuts, SIGNATURE_BYTES, SIGNATURE_SIZE, signaturesIn } from '@muted-pond/core/motion';
@@ -96,8 +98,19 @@ export async function takeBestLoop(
     measured.push(rescored(candidate, await scoreOf(loopOf(closed(spanOf(candidate)), { times }))));
   }
   measured.sort((one, other) => other.rank - one.rank);
+  const isLed = joins?.some((kind) => joinOf({ kind }).isLed) && !isUnnoticed(measured[0].score);
+  // What flows well need not look alike.
+  const flowing = isLed
+    ? await findFlowPlaces(take, times, {
+        ...{ window, within: recipe.span, length, every: source.every, weights },
+      })
+    : [];
+  const places = [
+    ...measured.slice(0, joins ? ADVISED_PLACES : 1),
+    ...flowing.slice(0, ADVISED_PLACES).map((span) => seamAt(field, window, span)),
+  ];
   let best: { recipe: Recipe; score: number } | null = null;
-  for (const candidate of joins ? measured.slice(0, ADVISED_PLACES) : measured.slice(0, 1)) {
+  for (const candidate of places) {
     const span = spanOf(candidate);
     const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every, cuts };
     const flowLength = (cut: LoopReel, longest: number) =>

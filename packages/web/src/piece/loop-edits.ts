@@ -10,7 +10,8 @@ import {
   type WovenTouch,
   wovenOver,
 } from '@muted-pond/core/loop';
-import type { Span } from '@muted-pond/core/timing';
+import { fitSpan, type Span } from '@muted-pond/core/timing';
+import type { SeamPlace } from '../seam/seam-work.js';
 import { tellProblem } from '../ui/notify.js';
 import { showOnCourse } from './course-news.js';
 import { pieceLoop } from './piece-loop.js';
@@ -109,11 +110,19 @@ export function touchWoven(workspace: Edited, touch: WovenTouch): void {
   if (woven) setJoin(workspace, { ...woven, touches: [...woven.touches, touch] });
 }
 
-/** Takes a place to join: the span is that loop, and it plays from its start. */
-export function takeSpan(workspace: Edited, span: Span): void {
+/** Takes a place to join and what it is joined by there: the span is that loop, and it plays from its start. */
+export function takePlace(
+  workspace: Edited,
+  { start, end, join }: Pick<SeamPlace, 'start' | 'end' | 'join'>,
+): void {
+  const { frameCount } = takeNow(workspace);
   showOnCourse();
-  setSpan(workspace, { start: span.start, end: span.end }, 'end');
-  workspace.session.getState().seekReel(0, span.start);
+  workspace.store.getState().change((recipe) => ({
+    ...recipe,
+    span: fitSpan({ start, end }, frameCount, 'end'),
+    loop: { ...recipe.loop, join },
+  }));
+  workspace.session.getState().seekReel(0, start);
 }
 
 /** Moves one side of the joint by whole source frames. */

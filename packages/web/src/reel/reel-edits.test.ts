@@ -1,9 +1,9 @@
 import type { PieceView } from '@muted-pond/core/api';
-import { makeLoop, PLAIN_LOOP, type ReelEdit } from '@muted-pond/core/loop';
+import { makeLoop, PLAIN_CUT, PLAIN_LOOP, type ReelEdit } from '@muted-pond/core/loop';
 import { newRecipe } from '@muted-pond/core/recipe';
 import { describe, expect, it } from 'vitest';
 import type { OpenFile } from '../api/queries.js';
-import { changeLoop, nudgeEnd, setJoin, speedFor, takeSpan } from '../piece/loop-edits.js';
+import { changeLoop, nudgeEnd, setJoin, speedFor, takePlace } from '../piece/loop-edits.js';
 import { loopNow } from '../piece/piece-loop.js';
 import { stepFrames } from '../piece/span-edits.js';
 import type { Workspace } from '../piece/workspace-context.js';
@@ -133,8 +133,11 @@ describe('the loop’s settings', () => {
     expect(loopNow(workspace)?.round).toBe(18);
     nudgeEnd(workspace, 'start', 3);
     expect(workspace.store.getState().recipe.span).toEqual({ start: 23, end: 30 });
-    takeSpan(workspace, { start: 5, end: 45 });
-    expect(workspace.store.getState().recipe.span).toEqual({ start: 5, end: 45 });
+    takePlace(workspace, { start: 5, end: 45, join: PLAIN_CUT });
+    expect(workspace.store.getState().recipe).toMatchObject({
+      span: { start: 5, end: 45 },
+      loop: { join: PLAIN_CUT },
+    });
     expect(workspace.session.getState()).toMatchObject({ place: 0, playhead: 5 });
   });
 

@@ -5,7 +5,12 @@ import {
   closedReel,
   createLookStore,
   createMovementFinder,
+  type FlowPlacesAsk,
   findFlowLength,
+  findFlowPlaces,
+  isSameLoop,
+  isUnnoticed,
+  JOINS,
   type JoinAdvice,
   type JointScore,
   joinOf,
@@ -28,6 +33,7 @@ import {
   rescored,
   type SeamCandidate,
   type Smoothness,
+  seamVerdict,
 } from '@muted-pond/core/loop';
 import { type AlignedSignatures, SIGNATURE_SIZE, TAKEN_FIGURES } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
@@ -58,6 +64,12 @@ export interface BetterSeams {
   readonly flowLength: number | null;
 }
 
+/** Where places to join are looked for. */
+export interface PlaceSearch extends Pick<FlowPlacesAsk, 'window' | 'within' | 'length'> {
+  /** A place that was found in another way than by comparing frames. */
+  readonly candidateAt: (span: Span) => SeamCandidate;
+}
+
 /** Measures joints of one take as they are seen. All of them throw what reading the looks throws. */
 export interface SeamMeasure {
   reel(recipe: Recipe, loop: LoopReel | null, moving: MovingPlaces): Promise<MeasuredSeam>;
@@ -65,6 +77,7 @@ export interface SeamMeasure {
   own(recipe: Recipe, round: Reel, own: OwnRound, places: Uint8Array): Promise<JointScore>;
   /**
    * The join that suits best, how smooth it can be, then places to join, one more measured each time.
+   * @param search where places are looked for at which the end can flow into the start.
    * @param hear called before each joint; ends all of it by throwing.
    */
   better(
@@ -72,14 +85,25 @@ export interface SeamMeasure {
     loop: LoopReel | null,
     moving: MovingPlaces,
     candidates: readonly SeamPlace[],
+    search: PlaceSearch,
     hear: () => Promise<void>,
   ): AsyncGenerator<BetterSeams>;
-  /** Places with the scores that were measured before. */
-  known(recipe: Recipe, moving: MovingPlaces, candidates: readonly SeamCandidate[]): readonly SeamPlace[];
+  /** Places with the scores that were measured before, and those at which the end flows into the start. */
+  known(
+    recipe: Recipe,
+    moving: MovingPlaces,
+    candidates: readonly SeamCandidate[],
+    search: PlaceSearch,
+  ): readonly SeamPlace[];
 }
 
-/** Joints whose scores are kept. */
+/** Joints whose scores are kept; and searches whose places are. */
 const MOST_KEPT = 400;
+const MOST_SEARCHES = 8;
+/** Cuts that are measured before places are looked for at which the end flows into the start. */
+const MEASURED_FIRST = 4;
+/** Joins that lead things along a flow. */
+const LED_KINDS = JOINS.filter(({ isLed }) => isLed).map(({ kind }) => kind);
 const STEADY: LookShift = { x: 0, y: 0, light: 0 };
 
 /**
@@ -97,6 +121,8 @@ export function createSeamMeasure(
   const takes = new Map<string, MeasuredTake>();
   const scores = new LRUCache<string, JointScore>({ max: MOST_KEPT });
   const smoothness = new LRUCache<string, { readonly figures: Smoothness | null }>({ max: MOST_KEPT });
+  const flowSpans = new LRUCache<string, readonly Span[]>({ max: MOST_SEARCHES });
+  const flowPlaces = new LRUCache<string, readonly SeamPlace[]>({ max: MOST_SEARCHES });
 
   /** The take as it is shown: what steadies it is taken out. */
   function takeOf({ still }: Recipe): { readonly key: string; readonly take: MeasuredTake } {
@@ -173,6 +199,56 @@ export function createSeamMeasure(
     return seams;
   }
 
+  /** What the places depend on at which a loop can flow: where they are looked for, and how they would be shown. */
+  function flowKeys(recipe: Recipe, moving: MovingPlaces, { window, within, length }: PlaceSearch) {
+    const { every, rate } = pacedSpan(recipe, times);
+    const { key } = takeOf(recipe);
+    const seen = [key, seenShare(size, recipe.framing), moving.withReel && [...moving.withReel]];
+    const search = JSON.stringify([window, within, length, every, seen]);
+    const { join, edits, repeats, ...pace } = recipe.loop;
+    return { search, places: JSON.stringify([search, rate, pace]) };
+  }
+
+  /** Places at which the end can flow into the start, one more measured each time. */
+  async function* findFlowing(
+    recipe: Recipe,
+    moving: MovingPlaces,
+    search: PlaceSearch,
+    hear: () => Promise<void>,
+  ): AsyncGenerator<readonly SeamPlace[]> {
+    const keys = flowKeys(recipe, moving, search);
+    const known = flowPlaces.get(keys.places);
+    if (known) return;
+    const { take } = takeOf(recipe);
+    const pace = { ...pacedSpan(recipe, times), cuts };
+    const weights = weightsOf(recipe, moving.withReel);
+    const ask = { ...search, every: pace.every, weights };
+    const spans = flowSpans.get(keys.search) ?? (await findFlowPlaces(take, times, ask, hear));
+    flowSpans.set(keys.search, spans);
+    const found: SeamPlace[] = [];
+    for (const span of spans) {
+      await hear();
+      const judge = {
+        scoreOf: async (joined: LoopReel) => proposedScore(await loopSeam(recipe, joined, moving.withReel)),
+        flowLength: (cut: LoopReel, longest: number) =>
+          findFlowLength(take, times, span, cut.reel.slice(0, cut.round), longest),
+      };
+      const settings = { ...recipe.loop, edits: [] };
+      const { join, score } = await adviseJoin({ ...pace, span }, settings, judge, LED_KINDS);
+      if (!joinOf(join).isLed || seamVerdict(score) === 'plain') continue;
+      found.push({ ...rescored(search.candidateAt(span), score), join, isMeasured: true });
+      yield [...found];
+    }
+    flowPlaces.set(keys.places, found);
+  }
+
+  /** All places; of two that are nearly one, what flows goes unless it is seen less. */
+  function withFlowing(places: readonly SeamPlace[], flowing: readonly SeamPlace[]): readonly SeamPlace[] {
+    const isBetter = (place: SeamPlace) =>
+      places.every((other) => !isSameLoop(other, place) || !other.isMeasured || other.score < place.score);
+    return [...places, ...flowing.filter(isBetter)];
+  }
+
   /** A place closed by a cut; null where its reel cannot be made. */
   const cutAt = (recipe: Recipe, { start, end }: Span): LoopReel | null => {
     const loop = { ...recipe.loop, join: PLAIN_CUT, edits: [] };
@@ -189,13 +265,16 @@ export function createSeamMeasure(
       const seam = seams.reduce((worst, one) => (one.score < worst.score ? one : worst), NO_JOINT);
       return { seam, own: own.map((one) => ({ id: one.id, score: one.seam.score })) };
     },
-    known: (recipe, moving, candidates) =>
-      candidates.map((candidate) => {
+    known(recipe, moving, candidates, search) {
+      const cuts = candidates.map((candidate) => {
         const cut = cutAt(recipe, candidate);
         const seam = cut && scores.get(keyOf(recipe, moving.withReel, closedReel(cut)));
-        return { ...(seam ? rescored(candidate, seam.score) : candidate), isMeasured: Boolean(seam) };
-      }),
-    async *better(recipe, loop, moving, candidates, hear) {
+        const scored = seam ? rescored(candidate, seam.score) : candidate;
+        return { ...scored, join: PLAIN_CUT, isMeasured: Boolean(seam) };
+      });
+      return withFlowing(cuts, flowPlaces.get(flowKeys(recipe, moving, search).places) ?? []);
+    },
+    async *better(recipe, loop, moving, candidates, search, hear) {
       if (!loop) return;
       const scoreOf = async (joined: LoopReel) => {
         await hear();
@@ -211,16 +290,27 @@ export function createSeamMeasure(
       const advice = isReelSeen(recipe)
         ? await adviseJoin(pace, recipe.loop, { scoreOf, flowLength: lengthOf })
         : null;
-      const places = [...candidates];
-      const known = smoothness.get(smoothKey(recipe))?.figures ?? null;
-      yield { advice, candidates: places, smoothness: known, flowLength };
-      const figures = await smoothnessOf(recipe);
-      yield { advice, candidates: [...places], smoothness: figures, flowLength };
-      for (const [i, place] of places.entries()) {
+      const closed = candidates.filter(({ join }) => !joinOf(join).isLed);
+      let flowing: readonly SeamPlace[] = candidates.filter(({ join }) => joinOf(join).isLed);
+      let figures = smoothness.get(smoothKey(recipe))?.figures ?? null;
+      const found = (): BetterSeams => {
+        return { advice, candidates: withFlowing(closed, flowing), smoothness: figures, flowLength };
+      };
+      yield found();
+      figures = await smoothnessOf(recipe);
+      yield found();
+      for (const [i, place] of closed.entries()) {
+        // A cut that nobody sees changes the footage less.
+        if (i === MEASURED_FIRST && isReelSeen(recipe) && !closed.some(isGoodPlace)) {
+          for await (const flows of findFlowing(recipe, moving, search, hear)) {
+            flowing = flows;
+            yield found();
+          }
+        }
         const cut = place.isMeasured ? null : cutAt(recipe, place);
         if (!cut) continue;
-        places[i] = { ...rescored(place, await scoreOf(cut)), isMeasured: true };
-        yield { advice, candidates: [...places], smoothness: figures, flowLength };
+        closed[i] = { ...place, ...rescored(place, await scoreOf(cut)), isMeasured: true };
+        yield found();
       }
     },
   };
@@ -254,4 +344,8 @@ function isWoven({ loop: { join }, span }: Recipe): boolean {
 function isReelSeen({ still }: Recipe): boolean {
   const shown = still.plate ? still.ripples.filter((ripple) => ripple.shown) : [];
   return shown.length === 0 || shown.some(({ loop }) => loop === null);
+}
+
+function isGoodPlace({ score, isMeasured }: SeamPlace): boolean {
+  return isMeasured && isUnnoticed(score);
 }

@@ -4,6 +4,7 @@ import {
   findCommonRound,
   findSeams,
   firstGoodJoin,
+  type JoinSettings,
   type LoopLength,
   type LoopReel,
   makeLoop,
@@ -13,6 +14,7 @@ import {
   type SeamCandidate,
   type SeamField,
   type SeamPlaces,
+  seamAt,
 } from '@muted-pond/core/loop';
 import { alignSignatures, findCuts, scenesWithin, signaturesIn } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
@@ -31,6 +33,7 @@ import {
   createSeamMeasure,
   loopOrNone,
   type MeasuredSeam,
+  type PlaceSearch,
   pacedSpan,
   type ReadLooks,
   type SeamMeasure,
@@ -96,6 +99,8 @@ export interface FoundRounds {
 
 /** A place to join, and whether its score is measured; else it is guessed from the size of its step. */
 export interface SeamPlace extends SeamCandidate {
+  /** What it is joined by there. */
+  readonly join: JoinSettings;
   readonly isMeasured: boolean;
 }
 
@@ -185,15 +190,31 @@ export function createSeamWork(
     return choices && { now: counted(choices.now), best: counted(choices.best) };
   }
 
-  function find({ id, recipe, within, length, moving }: SeamQuestion, loop: LoopReel | null): SeamFound {
-    const { window, size, signatures } = footage as NonNullable<typeof footage>;
-    const places: SeamPlaces = { part: seenShare(size, recipe.framing), moving: moving.withReel };
+  function placesOf({ recipe, moving }: SeamQuestion): SeamPlaces {
+    const { size } = footage as NonNullable<typeof footage>;
+    return { part: seenShare(size, recipe.framing), moving: moving.withReel };
+  }
+
+  function searchOf(question: SeamQuestion): PlaceSearch {
+    const { window } = footage as NonNullable<typeof footage>;
+    const field = fieldOf(placesOf(question));
+    return {
+      ...{ window, within: question.within === 'span' ? question.recipe.span : window },
+      ...{ length: question.length, candidateAt: (span) => seamAt(field, window, span) },
+    };
+  }
+
+  function find(question: SeamQuestion, loop: LoopReel | null): SeamFound {
+    const { id, recipe, length, moving } = question;
+    const { window, signatures } = footage as NonNullable<typeof footage>;
+    const places = placesOf(question);
     const began = now();
-    const candidates = seamsOf({ places, within: within === 'span' ? recipe.span : window, length });
+    const search = searchOf(question);
+    const candidates = seamsOf({ places, within: search.within, length });
     const searchMs = now() - began;
     const known = {
       id,
-      candidates: (measure as SeamMeasure).known(recipe, moving, candidates),
+      candidates: (measure as SeamMeasure).known(recipe, moving, candidates, search),
       cuts,
       searchMs,
     };
@@ -224,7 +245,8 @@ export function createSeamWork(
         await new Promise((heard) => setTimeout(heard));
         if (id !== newest || asked !== measure) throw new Error('A newer question was asked.');
       };
-      for await (const better of asked.better(recipe, loop, moving, found.candidates, hear)) {
+      const search = searchOf(question);
+      for await (const better of asked.better(recipe, loop, moving, found.candidates, search, hear)) {
         await hear();
         post({ type: 'better', id, better });
       }

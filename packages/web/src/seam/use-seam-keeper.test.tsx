@@ -165,17 +165,20 @@ it('what is found stands before the joint is measured, and a joint that was meas
   expect(state().isMeasureStale).toBe(false);
 });
 
-it('a joint that cannot be measured is told, and tried again after pauses, not for ever', async () => {
+it.each([
+  ['a joint', false],
+  ['what would be better than a joint that is measured', true],
+])('%s cannot be measured: it is told, and tried again after pauses, not for ever', async (_, isSeen) => {
   const { state, change } = opened();
   await waitFor(() => expect(workers).toHaveLength(1));
   const [worker] = workers;
   vi.useFakeTimers();
   try {
-    const fail = () =>
-      worker.reply(worker.found(), {
-        ...{ type: 'unmeasured', id: worker.questions().at(-1)?.id as number },
-        problem: 'It is gone.',
-      });
+    const fail = () => {
+      const id = worker.questions().at(-1)?.id as number;
+      const measured = isSeen ? [{ type: 'measured' as const, id, measured: { seam: null, own: [] } }] : [];
+      worker.reply(worker.found(), ...measured, { type: 'unmeasured', id, problem: 'It is gone.' });
+    };
     fail();
     expect(state()).toMatchObject({ unmeasured: 'It is gone.', measured: null });
     for (const [pauses, asked] of [

@@ -61,7 +61,6 @@ export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping)
         open: () => new Worker(new URL('./seam.worker.ts', import.meta.url), { type: 'module' }),
         answered(part) {
           seams.setState(stateAfter(part));
-          if (part.type === 'measured') failures = 0;
           if (part.type === 'unmeasured') askAgainLater();
           if (part.type !== 'better') askIfChanged();
         },
@@ -92,7 +91,9 @@ export function useSeamKeeper({ store, seams, take, movingPlaces }: SeamKeeping)
       if (now.key === question.key && now.places === question.places) return;
       const { stale, isMeasureStale } = seams.getState();
       if (!stale || !isMeasureStale) seams.setState({ stale: true, isMeasureStale: true });
-      if (!client.isBusy) ask();
+      if (client.isBusy) return;
+      failures = 0;
+      ask();
     };
     const findRounds = async () => {
       const recipe = shownRecipe(store.getState());

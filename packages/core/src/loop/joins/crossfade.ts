@@ -29,6 +29,7 @@ export const crossfade: Join<Crossfade> = {
   over: (frames) => ({ kind: 'crossfade', frames }),
   framesOf: ({ frames }) => frames,
   turns: false,
+  isLed: false,
   follows: 'next',
   longest: reachBefore,
   apply(reel, settings, context) {

@@ -14,6 +14,7 @@ export const cut: Join<Cut> = {
   over: () => ({ kind: 'cut' }),
   framesOf: () => 0,
   turns: false,
+  isLed: false,
   follows: 'first',
   longest: () => 0,
   apply: (reel) => reel,

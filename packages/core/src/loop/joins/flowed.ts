@@ -27,6 +27,7 @@ export const flowed: Join<Flowed> = {
   over: (frames) => ({ kind: 'flowed', frames }),
   framesOf: ({ frames }) => frames,
   turns: false,
+  isLed: true,
   follows: 'next',
   longest(reel, context) {
     const most = Math.max(reachBefore(reel, context), reachAfter(reel, context));

@@ -67,6 +67,8 @@ export interface Join<Settings extends { readonly kind: string }> {
   readonly framesOf: (settings: Settings) => number;
   /** Whether the movement turns at both ends rather than leaping from one to the other. */
   readonly turns: boolean;
+  /** Whether things are led along a flow: how many frames that takes can be found. */
+  readonly isLed: boolean;
   /** Which frame of the take the last one of the span is on its way to, where pictures are made in between. */
   readonly follows: 'first' | 'next' | 'none';
   /** The most frames that its length can be here; 0 where the join cannot be made. */

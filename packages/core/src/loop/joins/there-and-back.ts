@@ -17,6 +17,7 @@ export const thereAndBack: Join<ThereAndBack> = {
   over: () => ({ kind: 'there-and-back' }),
   framesOf: () => 0,
   turns: true,
+  isLed: false,
   follows: 'none',
   longest: () => 0,
   apply: (reel) => reel,

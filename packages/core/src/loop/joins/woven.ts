@@ -39,6 +39,7 @@ export const woven: Join<Woven> = {
   }),
   framesOf: () => 0,
   turns: false,
+  isLed: false,
   follows: 'first',
   longest: () => 0,
   missing: ({ frames }, span) => framesMissing(span, frames),

@@ -1,22 +1,24 @@
 import { useElementSize } from '@mantine/hooks';
-import type { SeamCandidate } from '@muted-pond/core/loop';
+import { joinOf } from '@muted-pond/core/loop';
 import { boundaryTime } from '@muted-pond/core/timing';
 import { useStore } from 'zustand';
-import { takeSpan } from '../../piece/loop-edits.js';
+import { takePlace } from '../../piece/loop-edits.js';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
+import type { SeamPlace } from '../../seam/seam-work.js';
 import { shownRecipe } from '../../store/piece-store.js';
 import { useStripView } from '../../strip/use-strip-view.js';
 import { formatSeconds } from '../../ui/format.js';
 import classes from './loop.module.css';
 import { setLoopView, useLoopView } from './loop-view.js';
-import { useCandidates } from './use-candidates.js';
+import { placeKey, placeWords, useCandidates } from './use-candidates.js';
 
 const HEIGHT = 46;
 const THICKEST = 4;
 
 /**
- * Arcs over the footage join the frames that look and move alike: the thicker, the less the joint is seen.
+ * Arcs over the footage join the frames that look and move alike, and dashed ones those that can flow into each
+ * other: the thicker, the less the joint is seen.
  */
 export function Arcs() {
   const workspace = useWorkspace();
@@ -28,7 +30,7 @@ export function Arcs() {
   const tried = useLoopView((state) => state.tried);
   const at = (boundary: number) =>
     ((boundaryTime(times, boundary) - view.from) / (view.to - view.from)) * width;
-  const isSpan = (candidate: SeamCandidate) => candidate.start === span.start && candidate.end === span.end;
+  const isSpan = (candidate: SeamPlace) => candidate.start === span.start && candidate.end === span.end;
   // The best lie on top, the present one above all.
   const drawn = [...candidates].reverse().sort((a, b) => Number(isSpan(a)) - Number(isSpan(b)));
   return (
@@ -42,17 +44,18 @@ export function Arcs() {
           return (
             // biome-ignore lint/a11y/noStaticElementInteractions: the list in the settings has a button for each
             <g
-              key={`${candidate.start}-${candidate.end}`}
+              key={placeKey(candidate)}
               className={classes.arc}
               data-current={isSpan(candidate) || undefined}
               data-tried={isTried || undefined}
               data-measured={candidate.isMeasured || undefined}
+              data-led={joinOf(candidate.join).isLed || undefined}
               onPointerEnter={() => setLoopView({ tried: { start: candidate.start, end: candidate.end } })}
               onPointerLeave={() => setLoopView({ tried: null })}
-              onClick={() => takeSpan(workspace, candidate)}
+              onClick={() => takePlace(workspace, candidate)}
             >
               <title>
-                {`${candidate.start} → ${candidate.end} · ${formatSeconds(boundaryTime(times, candidate.end) - boundaryTime(times, candidate.start))} · ${candidate.isMeasured ? `scores ${Math.round(candidate.score)}` : 'being measured'}`}
+                {`${candidate.start} → ${candidate.end} · ${formatSeconds(boundaryTime(times, candidate.end) - boundaryTime(times, candidate.start))} · ${placeWords(candidate)} · ${candidate.isMeasured ? `scores ${Math.round(candidate.score)}` : 'being measured'}`}
               </title>
               <path className={classes.arcHit} d={arcPath(left, right, rise)} />
               <path

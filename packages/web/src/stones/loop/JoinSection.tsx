@@ -42,9 +42,9 @@ export function JoinSection() {
   const longestOf = (kind: JoinKind) => longest?.[kind] ?? 0;
   const set = (next: JoinSettings) => setJoin(workspace, next);
   const choose = (kind: JoinKind) => {
-    const { over, length, woven } = joinOf({ kind });
+    const { over, length, woven, isLed } = joinOf({ kind });
     if (woven) return chooseWoven(workspace);
-    const usual = (kind === 'flowed' && flowLength) || (length?.usual ?? 1);
+    const usual = (isLed && flowLength) || (length?.usual ?? 1);
     set(over(Math.max(length?.min ?? 1, Math.min(usual, longestOf(kind)))));
   };
   const cannot = (kind: JoinKind) => joinOf({ kind }).length !== null && longestOf(kind) === 0;

@@ -1,9 +1,9 @@
 import { RangeSlider, SegmentedControl } from '@mantine/core';
-import { isUnnoticed, type LoopLength, MOST_SEARCHED } from '@muted-pond/core/loop';
+import { isUnnoticed, joinOf, type LoopLength, MOST_SEARCHED } from '@muted-pond/core/loop';
 import { boundaryTime } from '@muted-pond/core/timing';
 import { useEffect, useState } from 'react';
 import { useStore } from 'zustand';
-import { takeSpan } from '../../piece/loop-edits.js';
+import { takePlace } from '../../piece/loop-edits.js';
 import { useTake } from '../../piece/piece-take.js';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import { shownRecipe } from '../../store/piece-store.js';
@@ -12,7 +12,7 @@ import { formatSeconds } from '../../ui/format.js';
 import { NumberEntry } from '../../ui/NumberEntry.js';
 import classes from './loop.module.css';
 import { setLoopView } from './loop-view.js';
-import { useCandidates } from './use-candidates.js';
+import { placeKey, placeWords, useCandidates } from './use-candidates.js';
 
 const LONGEST_SECONDS = 20;
 const SHORTEST_SECONDS = 0.2;
@@ -27,7 +27,9 @@ export function PlacesSection() {
   const candidates = useCandidates();
   const within = useStore(seams, (state) => state.within);
   if (status === 'none') return null;
-  const isNoneGood = candidates.every(({ score, isMeasured }) => isMeasured && !isUnnoticed(score));
+  const cuts = candidates.filter(({ join }) => !joinOf(join).isLed);
+  const isNoneGood = cuts.every(({ score, isMeasured }) => isMeasured && !isUnnoticed(score));
+  const flows = candidates.some(({ join, score }) => joinOf(join).isLed && isUnnoticed(score));
   return (
     <BankSection title="Places to join">
       <SegmentedControl
@@ -49,14 +51,17 @@ export function PlacesSection() {
         </p>
       )}
       {candidates.length > 0 && isNoneGood && (
-        <p className={classes.note}>No cut in this take goes unnoticed; these come nearest.</p>
+        <p className={classes.note}>
+          No cut in this take goes unnoticed;{' '}
+          {flows ? 'where the end flows into the start, it does' : 'these come nearest'}.
+        </p>
       )}
       <ul className={classes.places} aria-label="Places to join">
         {candidates.map((candidate) => {
           const { start, end, score, isMeasured } = candidate;
           const isSpan = start === span.start && end === span.end;
           return (
-            <li key={`${start}-${end}`}>
+            <li key={placeKey(candidate)}>
               <button
                 type="button"
                 aria-pressed={isSpan}
@@ -64,12 +69,13 @@ export function PlacesSection() {
                 onPointerLeave={() => setLoopView({ tried: null })}
                 onFocus={() => setLoopView({ tried: { start, end } })}
                 onBlur={() => setLoopView({ tried: null })}
-                onClick={() => takeSpan(workspace, candidate)}
+                onClick={() => takePlace(workspace, candidate)}
               >
                 <strong>
                   {start} → {end - 1}
                 </strong>
                 <span>{formatSeconds(boundaryTime(times, end) - boundaryTime(times, start))}</span>
+                <span data-led={joinOf(candidate.join).isLed || undefined}>{placeWords(candidate)}</span>
                 {isMeasured ? (
                   <strong data-good={isUnnoticed(score) || undefined}>{Math.round(score)}</strong>
                 ) : (

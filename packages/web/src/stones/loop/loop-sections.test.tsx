@@ -1,6 +1,6 @@
 // @vitest-environment jsdom
 import { weaveAdviceKey } from '@muted-pond/core/derived';
-import { type JointScore, joinOf, type Woven } from '@muted-pond/core/loop';
+import { type JointScore, joinOf, PLAIN_CUT, type Woven } from '@muted-pond/core/loop';
 import { act, fireEvent, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
 import { describe, expect, it, vi } from 'vitest';
@@ -97,7 +97,7 @@ describe('advice to weave', () => {
       ...{ span: recipe.span, join: joinOf({ kind: 'per-pixel' }).over(40), energy: 0.1, moving: 0.3 },
       ...{ score: 94, spread: 1.2, lengths: [] },
     };
-    const place = { start: 0, end: 60, score: 40, moves: 1, rank: 30 };
+    const place = { start: 0, end: 60, score: 40, moves: 1, rank: 30, join: PLAIN_CUT };
     const better = (isMeasured: boolean) => ({
       advice: null,
       candidates: [{ ...place, isMeasured }],

@@ -1,8 +1,21 @@
+import { joinOf } from '@muted-pond/core/loop';
 import { useMemo, useRef } from 'react';
 import { useStore } from 'zustand';
 import { useWorkspace } from '../../piece/workspace-context.js';
 import type { SeamPlace } from '../../seam/seam-work.js';
 import { useLoopView } from './loop-view.js';
+
+/** What a place is joined by: “cut”, “flowed 12”. */
+export function placeWords({ join }: Pick<SeamPlace, 'join'>): string {
+  const { label, framesOf } = joinOf(join);
+  const frames = framesOf(join);
+  return frames > 0 ? `${label} ${frames}` : label;
+}
+
+/** Tells places from each other. */
+export function placeKey({ start, end, join }: SeamPlace): string {
+  return `${start}-${end}-${join.kind}`;
+}
 
 const NONE: readonly SeamPlace[] = [];
 
@@ -23,10 +36,11 @@ function bestFirst(candidates: readonly SeamPlace[]): readonly SeamPlace[] {
   return areMeasured ? [...candidates].sort((one, other) => other.rank - one.rank) : candidates;
 }
 
-/** The order that was shown, as long as the places are the same: nothing moves under the pointer. */
+/** The order that was shown, as long as its places are there, then those that are new: nothing moves under the pointer. */
 function inOrderOf(shown: readonly SeamPlace[], candidates: readonly SeamPlace[]): readonly SeamPlace[] {
-  const keyOf = ({ start, end }: SeamPlace) => `${start}-${end}`;
-  const now = new Map(candidates.map((place) => [keyOf(place), place]));
-  const isSame = shown.length === now.size && shown.every((place) => now.has(keyOf(place)));
-  return isSame ? shown.map((place) => now.get(keyOf(place)) as SeamPlace) : bestFirst(candidates);
+  const now = new Map(candidates.map((place) => [placeKey(place), place]));
+  const known = new Set(shown.map(placeKey));
+  if (shown.length === 0 || !shown.every((place) => now.has(placeKey(place)))) return bestFirst(candidates);
+  const added = candidates.filter((place) => !known.has(placeKey(place)));
+  return [...shown.map((place) => now.get(placeKey(place)) as SeamPlace), ...added];
 }
