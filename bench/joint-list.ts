@@ -241,3 +241,20 @@ export const SEEN_JOINTS: readonly SeenJoint[] = [
     verdict: 'plain',
   },
 ];
+
+/** Joints that flow, over as many frames as are found for them. None of them was there when constants were fitted. */
+export const FLOWED_JOINTS: readonly SeenJoint[] = (
+  [
+    ['box', 30, 45, 2, 6, 'unnoticed'],
+    ['box', 40, 36, 2, 6, 'hardly'],
+    ['face', 44, 44, 2, 10, 'plain'],
+    ['shadows', 30, 40, 2, 6, 'hardly'],
+    ['water', 30, 40, 1, 20, 'noticed'],
+    ['filmed leaves', 16, 44, 1, 6, 'plain'],
+    ['filmed box', 134, 62, 1, 13, 'unnoticed'],
+    ['filmed box', 60, 40, 2, 20, 'plain'],
+  ] as const
+).map(([take, start, length, every, frames, verdict]) => ({
+  ...{ take, start, length, every, verdict },
+  join: { kind: 'flowed', frames },
+}));

@@ -11,7 +11,7 @@ import {
   seamVerdict,
 } from '@muted-pond/core/loop';
 import { filmedTake, isFilmed } from './filmed-takes.js';
-import { SEEN_JOINTS, type SeenJoint } from './joint-list.js';
+import { FLOWED_JOINTS, SEEN_JOINTS, type SeenJoint } from './joint-list.js';
 import { drawnJointTake } from './joint-takes.js';
 import { looksOf } from './looks.js';
 import { type BenchRow, printTable } from './table.js';
@@ -30,8 +30,10 @@ interface Scored {
 
 /** The score of joints against what was seen of them. */
 export async function benchJoints(root: string): Promise<void> {
-  const scored = scoreAll(root);
-  for (const { joint, score } of scored) printJoint(joint, score);
+  const takes = new Map<string, readonly Look[] | null>();
+  const scored = scoreAll(root, SEEN_JOINTS, takes);
+  const flowed = scoreAll(root, FLOWED_JOINTS, takes);
+  for (const { joint, score } of [...scored, ...flowed]) printJoint(joint, score);
   const rows = [
     ...rowsOf(
       'for fitting',
@@ -41,14 +43,18 @@ export async function benchJoints(root: string): Promise<void> {
       'for testing',
       scored.filter((_, i) => i % 2 === 1),
     ),
+    ...rowsOf('that flow', flowed),
     timeRow(root),
   ];
   printTable('joints', rows);
 }
 
-function scoreAll(root: string): Scored[] {
-  const takes = new Map<string, readonly Look[] | null>();
-  return SEEN_JOINTS.flatMap((joint) => {
+function scoreAll(
+  root: string,
+  joints: readonly SeenJoint[],
+  takes: Map<string, readonly Look[] | null>,
+): Scored[] {
+  return joints.flatMap((joint) => {
     if (!takes.has(joint.take)) takes.set(joint.take, looksOfTake(root, joint.take));
     const frames = takes.get(joint.take);
     if (!frames) return [];

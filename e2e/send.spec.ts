@@ -34,7 +34,7 @@ async function moves(page: Page, selector: string): Promise<boolean> {
   const shown = page.locator(selector);
   await expect(shown).toBeVisible();
   // A page that begins anew puts its pictures in again.
-  let first = Buffer.alloc(0);
+  let first: Buffer = Buffer.alloc(0);
   await expect(async () => {
     first = await shown.screenshot();
   }).toPass();

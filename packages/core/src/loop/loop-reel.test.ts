@@ -126,6 +126,19 @@ describe('a loop', () => {
     expect(fast.reel).toEqual([{ source: 0, delayCs: 2 }]);
   });
 
+  it('that cannot flow is cut: in a span of two frames, and where nothing lies beside it', () => {
+    const join = { kind: 'flowed', frames: 12 } as const;
+    for (const [frames, span] of [
+      [60, { start: 20, end: 22 }],
+      [30, { start: 0, end: 30 }],
+      [31, { start: 1, end: 31 }],
+    ] as const) {
+      const loop = loopOf(frames, span, { join });
+      expect(loop.reel).toEqual(loopOf(frames, span).reel);
+      expect([loop.melted, loop.longest.flowed]).toEqual([0, 0]);
+    }
+  });
+
   it('that would be endless work is refused with what to do', () => {
     expect(() => loopOf(100, { start: 0, end: 100 }, { repeats: 50 })).toThrow('Lower the frame rate');
   });

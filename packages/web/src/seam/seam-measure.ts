@@ -299,19 +299,23 @@ export function createSeamMeasure(
       yield found();
       figures = await smoothnessOf(recipe);
       yield found();
-      for (const [i, place] of closed.entries()) {
-        // A cut that nobody sees changes the footage less.
-        if (i === MEASURED_FIRST && isReelSeen(recipe) && !closed.some(isGoodPlace)) {
-          for await (const flows of findFlowing(recipe, moving, search, hear)) {
-            flowing = flows;
-            yield found();
-          }
+      async function* measureCuts(from: number, to: number): AsyncGenerator<BetterSeams> {
+        for (let i = from; i < Math.min(to, closed.length); i++) {
+          const cut = closed[i].isMeasured ? null : cutAt(recipe, closed[i]);
+          if (!cut) continue;
+          closed[i] = { ...closed[i], ...rescored(closed[i], await scoreOf(cut)), isMeasured: true };
+          yield found();
         }
-        const cut = place.isMeasured ? null : cutAt(recipe, place);
-        if (!cut) continue;
-        closed[i] = { ...place, ...rescored(place, await scoreOf(cut)), isMeasured: true };
-        yield found();
       }
+      yield* measureCuts(0, MEASURED_FIRST);
+      // A cut that nobody sees changes the footage less.
+      if (isReelSeen(recipe) && !closed.some(isGoodPlace)) {
+        for await (const flows of findFlowing(recipe, moving, search, hear)) {
+          flowing = flows;
+          yield found();
+        }
+      }
+      yield* measureCuts(MEASURED_FIRST, closed.length);
     },
   };
 }

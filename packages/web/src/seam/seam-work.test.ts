@@ -190,6 +190,37 @@ describe('the seam worker', () => {
     expect((await look({ recipe: recipeOf(10, 45, { join: short }) })).seam).toEqual(cut);
   });
 
+  it('finds places where the end flows into the start once no cut is good, and has them at hand then', async () => {
+    // It comes near to where it was, and never quite there.
+    const away = (frame: number, u: number, v: number) => {
+      const [x, y] = [u * 64 - 32 - 9 * Math.sin(frame / 15) - 4 * Math.sin(frame / 37), v * 36 - 18];
+      const high = y - 4 * Math.sin(frame / 21);
+      const near = Math.exp(-(x * x + high * high) / 40);
+      const still = 90 + 30 * Math.sin(u * 16) + 20 * Math.cos(v * 12);
+      return still + near * (130 - still / 2 + 25 * Math.sin(x) * Math.cos(high));
+    };
+    const { look } = worker(away);
+    const wanted = { length: { min: 1, max: 3 } };
+    const { found, candidates } = await look(wanted);
+    expect(found.candidates.every(({ join }) => join.kind === 'cut')).toBe(true);
+    const flowing = (candidates ?? []).filter(({ join }) => join.kind === 'flowed');
+    expect(flowing.length).toBeGreaterThan(0);
+    for (const { start, end, score, isMeasured } of flowing) {
+      expect(isMeasured).toBe(true);
+      expect(score).toBeGreaterThanOrEqual(50);
+      expect(end - start).toBeGreaterThanOrEqual(20);
+      expect(end - start).toBeLessThanOrEqual(60);
+    }
+    const [place] = flowing;
+    const loop = { join: place.join };
+    const taken = await look({ ...wanted, recipe: recipeOf(place.start, place.end, loop) });
+    expect(taken.seam?.score).toBeCloseTo(place.score, 6);
+    expect(taken.found.candidates).toContainEqual(place);
+    // A cut that nobody sees needs no flow.
+    const good = await worker().look({ length: { min: 1, max: 4 } });
+    expect(good.candidates?.every(({ join }) => join.kind === 'cut')).toBe(true);
+  });
+
   it('has candidates, but no seam, where no frame is left in the reel', async () => {
     const all = Array.from({ length: 35 }, (_, i) => [10 + i, 0, 1] as const);
     const recipe = recipeOf(10, 45, { edits: [{ kind: 'remove', frames: all, keepTime: false }] });
