@@ -1,9 +1,17 @@
-import { closedReel, createMovementFinder, makeLoop, measureJoint, PLAIN_LOOP } from '@muted-pond/core/loop';
+import {
+  closedReel,
+  createMovementFinder,
+  findFlowPlaces,
+  makeLoop,
+  measureJoint,
+  PLAIN_LOOP,
+  USUAL_LOOP_LENGTH,
+} from '@muted-pond/core/loop';
 import { createFrame, createResizer, type PixelFrame, type Size } from '@muted-pond/core/pixels';
 import type { LedPlace } from '@muted-pond/core/timing';
 import { createLedJoints } from '../packages/core/src/render/steps/led-joints.js';
 import { drawnJointTake } from './joint-takes.js';
-import { looksOf } from './looks.js';
+import { looksOf, measuredFrames } from './looks.js';
 import { type BenchRow, printTable } from './table.js';
 
 const RATE = 25;
@@ -19,6 +27,7 @@ const JOINTS = [
 ];
 const LARGE = { size: { width: 1280, height: 720 }, frames: 12, most: 1200 };
 const SCORE_MS = 400;
+const PLACES = { frames: 300, wanted: 3000 };
 
 /** What a joint that flows costs, flows, plan and pictures together, on one thread. */
 export async function benchFlowed(): Promise<void> {
@@ -27,7 +36,7 @@ export async function benchFlowed(): Promise<void> {
     const large = inSize(take, size);
     return timeRow(`${what}, least of ${RUNS}`, wanted, () => makeJoint(large, size, frames));
   });
-  printTable('flowed', [...rows, scoreRow(take), memoryRow(take)]);
+  printTable('flowed', [...rows, scoreRow(take), await placesRow(take), memoryRow(take)]);
 }
 
 function flowedLoop(frames: number, count: number) {
@@ -60,6 +69,29 @@ function scoreRow(take: readonly PixelFrame[]): BenchRow {
       closedReel(loop),
     ),
   );
+}
+
+/** Places of a whole take, on one thread; what is looked for does not depend on the take's coming back. */
+async function placesRow(take: readonly PixelFrame[]): Promise<BenchRow> {
+  const { frames, wanted } = PLACES;
+  const long = measuredFrames(Array.from({ length: frames }, (_, i) => take[i % take.length]));
+  const times = { starts: Array.from({ length: frames }, (_, i) => i / RATE), duration: frames / RATE };
+  const window = { start: 0, end: frames };
+  const ask = { window, within: window, length: USUAL_LOOP_LENGTH, every: 1, weights: null };
+  const spent: number[] = [];
+  for (let run = 0; run < RUNS; run++) {
+    const began = performance.now();
+    await findFlowPlaces(long, times, ask);
+    spent.push(performance.now() - began);
+  }
+  const least = Math.min(...spent);
+  return {
+    what: `places of ${frames} frames at which the end can flow into the start, least of ${RUNS}`,
+    figure: `${least.toFixed(0)} ms`,
+    wanted: `${wanted} ms`,
+    reached: least <= wanted,
+    isTime: true,
+  };
 }
 
 function timeRow(what: string, wanted: number, work: () => unknown): BenchRow {

@@ -34,6 +34,8 @@ export interface CommonPart {
 /** Kinds of joins that go round. */
 const GOING_ROUND = JOINS.filter((join) => !join.turns).map(({ kind }) => kind);
 
+/** Frames of a flow that closes a region: where one is of use, few are best. */
+const FLOW_FRAMES = 6;
 /** How far a region may be slowed or hurried. */
 const MOST_RETIMED = 0.12;
 /** What retiming costs beside a score out of 1, and what each frame of the common round costs. */
@@ -102,7 +104,7 @@ export function findCommonRound(
       return {
         span: { start, end: start + part.length },
         rounds: part.rounds,
-        joins: joinCandidates(longest as Record<JoinKind, number>, GOING_ROUND),
+        joins: joinCandidates(longest as Record<JoinKind, number>, GOING_ROUND, FLOW_FRAMES),
       };
     }),
   };

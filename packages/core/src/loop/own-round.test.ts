@@ -171,6 +171,11 @@ describe('one common round', () => {
       expect((span.end - span.start) * rounds).toBe(found.frames);
       // What turns does not go round; a cut changes the footage least.
       expect(joins[0].join.kind).toBe('cut');
+      // A flow reaches as far as the footage before the stretch does.
+      const round = found.frames / rounds / 2;
+      const reach = Math.floor(Math.min(round - 1, (span.start / (span.end - span.start)) * round));
+      const flows = joins.filter(({ join }) => join.kind === 'flowed').map(({ join }) => join);
+      expect(flows).toEqual(reach < 2 ? [] : [{ kind: 'flowed', frames: Math.min(6, reach) }]);
       expect(joins.some(({ join }) => join.kind === 'there-and-back')).toBe(false);
     }
   });

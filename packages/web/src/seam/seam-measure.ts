@@ -5,12 +5,8 @@ import {
   closedReel,
   createLookStore,
   createMovementFinder,
-  type FlowPlacesAsk,
   findFlowLength,
-  findFlowPlaces,
-  isSameLoop,
   isUnnoticed,
-  JOINS,
   type JoinAdvice,
   type JointScore,
   joinOf,
@@ -33,7 +29,6 @@ import {
   rescored,
   type SeamCandidate,
   type Smoothness,
-  seamVerdict,
 } from '@muted-pond/core/loop';
 import { type AlignedSignatures, SIGNATURE_SIZE, TAKEN_FIGURES } from '@muted-pond/core/motion';
 import type { Size } from '@muted-pond/core/pixels';
@@ -41,6 +36,7 @@ import { type Recipe, seenShare } from '@muted-pond/core/recipe';
 import { loopOf } from '@muted-pond/core/render';
 import type { FrameTimes, Reel, Span } from '@muted-pond/core/timing';
 import { LRUCache } from 'lru-cache';
+import { createFlowSearch, type FlowQuestion, type PlaceSearch, withFlowing } from './flow-search.js';
 import type { MovingPlaces, SeamPlace } from './seam-work.js';
 
 /** Looks of frames from one to another, exclusive, one after the other. */
@@ -62,12 +58,6 @@ export interface BetterSeams {
   readonly smoothness: Smoothness | null;
   /** Over how many frames the end flows into the start best; null where it cannot, or the reel is not seen. */
   readonly flowLength: number | null;
-}
-
-/** Where places to join are looked for. */
-export interface PlaceSearch extends Pick<FlowPlacesAsk, 'window' | 'within' | 'length'> {
-  /** A place that was found in another way than by comparing frames. */
-  readonly candidateAt: (span: Span) => SeamCandidate;
 }
 
 /** Measures joints of one take as they are seen. All of them throw what reading the looks throws. */
@@ -97,13 +87,10 @@ export interface SeamMeasure {
   ): readonly SeamPlace[];
 }
 
-/** Joints whose scores are kept; and searches whose places are. */
+/** Joints whose scores are kept. */
 const MOST_KEPT = 400;
-const MOST_SEARCHES = 8;
 /** Cuts that are measured before places are looked for at which the end flows into the start. */
 const MEASURED_FIRST = 4;
-/** Joins that lead things along a flow. */
-const LED_KINDS = JOINS.filter(({ isLed }) => isLed).map(({ kind }) => kind);
 const STEADY: LookShift = { x: 0, y: 0, light: 0 };
 
 /**
@@ -121,8 +108,7 @@ export function createSeamMeasure(
   const takes = new Map<string, MeasuredTake>();
   const scores = new LRUCache<string, JointScore>({ max: MOST_KEPT });
   const smoothness = new LRUCache<string, { readonly figures: Smoothness | null }>({ max: MOST_KEPT });
-  const flowSpans = new LRUCache<string, readonly Span[]>({ max: MOST_SEARCHES });
-  const flowPlaces = new LRUCache<string, readonly SeamPlace[]>({ max: MOST_SEARCHES });
+  const flows = createFlowSearch();
 
   /** The take as it is shown: what steadies it is taken out. */
   function takeOf({ still }: Recipe): { readonly key: string; readonly take: MeasuredTake } {
@@ -199,54 +185,16 @@ export function createSeamMeasure(
     return seams;
   }
 
-  /** What the places depend on at which a loop can flow: where they are looked for, and how they would be shown. */
-  function flowKeys(recipe: Recipe, moving: MovingPlaces, { window, within, length }: PlaceSearch) {
-    const { every, rate } = pacedSpan(recipe, times);
-    const { key } = takeOf(recipe);
+  /** What is asked of places at which a loop can flow. */
+  function flowQuestion(recipe: Recipe, moving: MovingPlaces, search: PlaceSearch): FlowQuestion {
+    const { key, take } = takeOf(recipe);
     const seen = [key, seenShare(size, recipe.framing), moving.withReel && [...moving.withReel]];
-    const search = JSON.stringify([window, within, length, every, seen]);
-    const { join, edits, repeats, ...pace } = recipe.loop;
-    return { search, places: JSON.stringify([search, rate, pace]) };
-  }
-
-  /** Places at which the end can flow into the start, one more measured each time. */
-  async function* findFlowing(
-    recipe: Recipe,
-    moving: MovingPlaces,
-    search: PlaceSearch,
-    hear: () => Promise<void>,
-  ): AsyncGenerator<readonly SeamPlace[]> {
-    const keys = flowKeys(recipe, moving, search);
-    const known = flowPlaces.get(keys.places);
-    if (known) return;
-    const { take } = takeOf(recipe);
-    const pace = { ...pacedSpan(recipe, times), cuts };
-    const weights = weightsOf(recipe, moving.withReel);
-    const ask = { ...search, every: pace.every, weights };
-    const spans = flowSpans.get(keys.search) ?? (await findFlowPlaces(take, times, ask, hear));
-    flowSpans.set(keys.search, spans);
-    const found: SeamPlace[] = [];
-    for (const span of spans) {
-      await hear();
-      const judge = {
-        scoreOf: async (joined: LoopReel) => proposedScore(await loopSeam(recipe, joined, moving.withReel)),
-        flowLength: (cut: LoopReel, longest: number) =>
-          findFlowLength(take, times, span, cut.reel.slice(0, cut.round), longest),
-      };
-      const settings = { ...recipe.loop, edits: [] };
-      const { join, score } = await adviseJoin({ ...pace, span }, settings, judge, LED_KINDS);
-      if (!joinOf(join).isLed || seamVerdict(score) === 'plain') continue;
-      found.push({ ...rescored(search.candidateAt(span), score), join, isMeasured: true });
-      yield [...found];
-    }
-    flowPlaces.set(keys.places, found);
-  }
-
-  /** All places; of two that are nearly one, what flows goes unless it is seen less. */
-  function withFlowing(places: readonly SeamPlace[], flowing: readonly SeamPlace[]): readonly SeamPlace[] {
-    const isBetter = (place: SeamPlace) =>
-      places.every((other) => !isSameLoop(other, place) || !other.isMeasured || other.score < place.score);
-    return [...places, ...flowing.filter(isBetter)];
+    return {
+      ...{ loop: recipe.loop, search, take, seen: JSON.stringify(seen) },
+      pace: { ...pacedSpan(recipe, times), cuts },
+      weights: weightsOf(recipe, moving.withReel),
+      scoreOf: async (loop) => proposedScore(await loopSeam(recipe, loop, moving.withReel)),
+    };
   }
 
   /** A place closed by a cut; null where its reel cannot be made. */
@@ -272,7 +220,7 @@ export function createSeamMeasure(
         const scored = seam ? rescored(candidate, seam.score) : candidate;
         return { ...scored, join: PLAIN_CUT, isMeasured: Boolean(seam) };
       });
-      return withFlowing(cuts, flowPlaces.get(flowKeys(recipe, moving, search).places) ?? []);
+      return withFlowing(cuts, flows.known(flowQuestion(recipe, moving, search)));
     },
     async *better(recipe, loop, moving, candidates, search, hear) {
       if (!loop) return;
@@ -310,8 +258,8 @@ export function createSeamMeasure(
       yield* measureCuts(0, MEASURED_FIRST);
       // A cut that nobody sees changes the footage less.
       if (isReelSeen(recipe) && !closed.some(isGoodPlace)) {
-        for await (const flows of findFlowing(recipe, moving, search, hear)) {
-          flowing = flows;
+        for await (const places of flows.find(flowQuestion(recipe, moving, search), hear)) {
+          flowing = places;
           yield found();
         }
       }

@@ -11,6 +11,7 @@ import {
   nearDoubles,
   type OwnRound,
   PLAIN_LOOP,
+  proposedScore,
   type SeamCandidate,
   type SeamField,
   type SeamPlaces,
@@ -28,12 +29,12 @@ import {
 } from '@muted-pond/core/still';
 import type { FrameTimes, Span } from '@muted-pond/core/timing';
 import { sentenceOf } from '../ui/sentence.js';
+import type { PlaceSearch } from './flow-search.js';
 import {
   type BetterSeams,
   createSeamMeasure,
   loopOrNone,
   type MeasuredSeam,
-  type PlaceSearch,
   pacedSpan,
   type ReadLooks,
   type SeamMeasure,
@@ -173,7 +174,7 @@ export function createSeamWork(
     for (const [i, { joins, ...part }] of found.regions.entries()) {
       const { id, places } = moving.ripples[i];
       const scoreOf = async (join: OwnRound['join']) =>
-        (await (measure as SeamMeasure).own(recipe, reel, { ...part, join }, places)).score;
+        proposedScore(await (measure as SeamMeasure).own(recipe, reel, { ...part, join }, places));
       const chosen = await firstGoodJoin(joins, scoreOf);
       if (chosen) rounds.push({ id, round: { ...part, join: chosen.join }, score: chosen.score });
     }

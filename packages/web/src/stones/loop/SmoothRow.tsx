@@ -29,7 +29,7 @@ export function SmoothRow() {
     ) : null;
   }
   return (
-    <div data-testid="smooth">
+    <div className={classes.smooth} data-testid="smooth">
       <Switch
         size="sm"
         label="Smooth"
