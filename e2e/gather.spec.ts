@@ -184,14 +184,14 @@ test('the strip comes closer, marks catch the handle, a better version takes the
   const middle = [handle.x + handle.width / 2, handle.y + handle.height / 2] as const;
   await page.mouse.move(...middle);
   await page.mouse.down();
-  await page.mouse.move(middle[0] + 96, middle[1], { steps: 6 });
+  await page.mouse.move(middle[0] + 127, middle[1], { steps: 6 });
   await expect(page.getByText('3 s long')).toBeVisible();
   await expect(page.getByRole('img', { name: /The first frame/ })).toBeVisible();
   await page.keyboard.down('Shift');
-  await page.mouse.move(middle[0] + 97, middle[1]);
+  await page.mouse.move(middle[0] + 128, middle[1]);
   await expect(page.getByText('3 s long')).toHaveCount(0);
   await page.keyboard.up('Shift');
-  await page.mouse.move(middle[0] + 96, middle[1]);
+  await page.mouse.move(middle[0] + 127, middle[1]);
   await page.mouse.up();
   await expect(page.getByLabel('Length, seconds')).toHaveValue('3.00 s');
 

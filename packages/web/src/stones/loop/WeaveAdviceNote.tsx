@@ -16,7 +16,9 @@ import classes from './loop.module.css';
 /** Debounce before advice to weave is requested, ms. */
 const REST_MS = 900;
 
-const isGood = ({ score, isMeasured }: SeamPlace) => isMeasured && isUnnoticed(score);
+/** What flows is another way; a weave is advised beside it. */
+const isGood = ({ score, isMeasured, join }: SeamPlace) =>
+  isMeasured && isUnnoticed(score) && !joinOf(join).isLed;
 
 /** Where no cut is good: whether the footage around the span can be woven, and how well. */
 export function WeaveAdviceNote() {
