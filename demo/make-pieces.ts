@@ -165,8 +165,7 @@ async function flowing(file: MakingFile, base: Recipe, length: LoopLength): Prom
   let best: { recipe: Recipe; score: number } | null = null;
   for (const span of await findFlowPlaces(take, times, ask)) {
     const pace = { times, span, rate: base.weigh.frameRate, every: 1, cuts: [] };
-    const flowLength = (cut: LoopReel, longest: number) =>
-      findFlowLength(take, times, span, cut.reel.slice(0, cut.round), longest);
+    const flowLength = (cut: LoopReel, longest: number) => findFlowLength(take, times, span, cut, longest);
     const { join: way, score } = await adviseJoin(pace, base.loop, { scoreOf, flowLength }, ['flowed']);
     if (!best || score > best.score)
       best = { recipe: { ...base, span, loop: { ...base.loop, join: way } }, score };

@@ -75,6 +75,7 @@ const DOORS: Record<string, readonly string[]> = {
     'measureActivity',
     'scenesWithin',
     'signatureLuma',
+    'smoothstep',
     'signatureOf',
     'signaturesIn',
     'spanToRest',

@@ -31,6 +31,7 @@ export {
 } from './register.js';
 export { SIGMA_FROM_MEDIAN, TUKEY } from './robust.js';
 export { SIGNATURE_BYTES, SIGNATURE_SIZE, signatureLuma, writeSignature } from './signature.js';
+export { smoothstep } from './smoothstep.js';
 export {
   createRegionTracker,
   type RegionTracker,

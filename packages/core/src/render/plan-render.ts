@@ -12,7 +12,7 @@ import { type Composition, composedSize } from './compose.js';
  * Changes whenever the same recipe and sources would give other bytes: kept trials of an older version
  * are then made anew.
  */
-export const ENGINE_VERSION = 9;
+export const ENGINE_VERSION = 10;
 
 /** Still settings with a plate, and what moves over it. */
 export type HeldStill = StillSettings & { readonly plate: Plate; readonly layers: readonly MovingLayer[] };

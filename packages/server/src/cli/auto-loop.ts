@@ -113,8 +113,7 @@ export async function takeBestLoop(
   for (const candidate of places) {
     const span = spanOf(candidate);
     const pace = { times, span, rate: recipe.weigh.frameRate, every: source.every, cuts };
-    const flowLength = (cut: LoopReel, longest: number) =>
-      findFlowLength(take, times, span, cut.reel.slice(0, cut.round), longest);
+    const flowLength = (cut: LoopReel, longest: number) => findFlowLength(take, times, span, cut, longest);
     const advised = joins && (await adviseJoin(pace, recipe.loop, { scoreOf, flowLength }, joins));
     const found = advised ? { ...closed(span), loop: { ...recipe.loop, join: advised.join } } : closed(span);
     const { score } = advised ?? candidate;

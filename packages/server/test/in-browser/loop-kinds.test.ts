@@ -261,7 +261,7 @@ describe('animated images in a browser', () => {
     for (const [n, alphas] of shown.entries()) {
       for (const [x, alpha] of alphas.entries()) {
         const wanted = ballAlpha(n, x, BALL / 2);
-        expect(Math.abs(alpha - wanted), `frame ${n}, x ${x}`).toBeLessThanOrEqual(ending === 'png' ? 1 : 14);
+        expect(Math.abs(alpha - wanted), `frame ${n}, x ${x}`).toBeLessThanOrEqual(ending === 'png' ? 1 : 4);
       }
     }
   });

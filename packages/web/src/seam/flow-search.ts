@@ -91,8 +91,7 @@ async function placeAt(
   { loop, pace, search, take, scoreOf }: FlowQuestion,
   span: Span,
 ): Promise<SeamPlace | null> {
-  const flowLength = (cut: LoopReel, longest: number) =>
-    findFlowLength(take, pace.times, span, cut.reel.slice(0, cut.round), longest);
+  const flowLength = (cut: LoopReel, longest: number) => findFlowLength(take, pace.times, span, cut, longest);
   const settings = { ...loop, edits: [] };
   const { join, score } = await adviseJoin({ ...pace, span }, settings, { scoreOf, flowLength }, LED_KINDS);
   if (!joinOf(join).isLed || seamVerdict(score) === 'plain') return null;

@@ -230,8 +230,7 @@ export function createSeamMeasure(
       };
       let flowLength: number | null = null;
       const lengthOf = async (cut: LoopReel, longest: number) => {
-        const round = cut.reel.slice(0, cut.round);
-        flowLength = await findFlowLength(takeOf(recipe).take, times, recipe.span, round, longest);
+        flowLength = await findFlowLength(takeOf(recipe).take, times, recipe.span, cut, longest);
         return flowLength;
       };
       const pace = { ...pacedSpan(recipe, times), cuts };

@@ -2,12 +2,6 @@ import { type LumaPicture, resizedPlane } from '../../motion/index.js';
 import { boxMean, type Size } from '../../pixels/index.js';
 import { type Blocks, GHOST_BLOCK } from '../looks/index.js';
 
-/** 0 below the first bound, 1 above the second, smooth between. */
-export function smoothstep(from: number, to: number, value: number): number {
-  const t = Math.max(0, Math.min(1, (value - from) / (to - from)));
-  return t * t * (3 - 2 * t);
-}
-
 /** The blocks around each, itself among them, so many to each side. */
 export function forNear(
   { columns, rows }: Blocks,

@@ -4,6 +4,7 @@ import {
   type LumaPicture,
   resizedField,
   resizedPlane,
+  smoothstep,
 } from '../../motion/index.js';
 import { boxMean } from '../../pixels/index.js';
 import {
@@ -21,7 +22,7 @@ import {
   seenGhosts,
 } from '../looks/index.js';
 import { percentile } from '../percentile.js';
-import { largestNear, smoothstep, softPixels } from './block-maps.js';
+import { largestNear, softPixels } from './block-maps.js';
 import { changeOver } from './changeover.js';
 import type { JointEnds } from './ends.js';
 import { findLedFlows } from './led-flows.js';

@@ -1,8 +1,8 @@
-import type { FlowField, LumaPicture } from '../../motion/index.js';
+import { type FlowField, type LumaPicture, smoothstep } from '../../motion/index.js';
 import { boxMean } from '../../pixels/index.js';
 import { type Blocks, blockMeans, distances, GHOST_BLOCK, gradientEnergy } from '../looks/index.js';
 import { percentile } from '../percentile.js';
-import { forNear, smoothstep } from './block-maps.js';
+import { forNear } from './block-maps.js';
 
 /** Below this share of its area a place is squeezed to nothing. */
 const SQUEEZED = 0.4;

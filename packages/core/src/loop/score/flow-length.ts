@@ -1,5 +1,6 @@
 import { boundaryTime, type FrameTimes, frameAt, type Reel, type Span } from '../../timing/index.js';
 import { distances, type Movement } from '../looks/index.js';
+import type { LoopReel } from '../loop-reel.js';
 import { percentile } from '../percentile.js';
 import type { MeasuredTake } from './reel-seam.js';
 
@@ -18,7 +19,7 @@ const SURE = 0.5;
 /**
  * How many frames it takes for the end of a loop to flow into its start without haste: so many that things are not led
  * much faster than they move by themselves.
- * @param round of a loop that is cut.
+ * @param cut the loop, cut.
  * @param longest frames that the flow can have.
  * @returns null where it can have none, or the frames it would be told from are not at hand.
  * @throws what loading throws.
@@ -27,9 +28,10 @@ export async function findFlowLength(
   { looks, load, finder }: MeasuredTake,
   times: FrameTimes,
   span: Span,
-  round: Reel,
+  cut: Pick<LoopReel, 'reel' | 'round'>,
   longest: number,
 ): Promise<number | null> {
+  const round = cut.reel.slice(0, cut.round);
   if (longest < 1 || round.length < 4) return null;
   const ends = endsOf(times, span, round);
   const count = round.length;

@@ -41,7 +41,7 @@ const advise = (scene: DrawnScene, start: number, end: number, kinds?: Parameter
     PLAIN_LOOP,
     {
       scoreOf: (loop) => scoreOf(take, loop),
-      flowLength: (cut, longest) => findFlowLength(take, times, span, cut.reel, longest),
+      flowLength: (cut, longest) => findFlowLength(take, times, span, cut, longest),
     },
     kinds,
   );
@@ -158,7 +158,7 @@ describe('a joint that flows', () => {
     const advice = await advise(drifting, 40, 84, ['cut', 'crossfade', 'flowed']);
     expect(advice.join).toMatchObject({ kind: 'flowed' });
     const take = drawnTake(drifting, FRAMES);
-    const cutOver = (start: number, end: number) => loopOver(start, end).reel;
+    const cutOver = (start: number, end: number) => loopOver(start, end);
     const near = await findFlowLength(take, times, { start: 40, end: 60 }, cutOver(40, 60), 40);
     const far = await findFlowLength(take, times, { start: 40, end: 136 }, cutOver(40, 136), 40);
     expect(far).toBeGreaterThan(near ?? 100);

@@ -1,5 +1,6 @@
 import { boxMean, type PixelFrame, type Size, sizeWithin } from '../../pixels/index.js';
 import { type LumaPicture, lumaOf } from '../luma-picture.js';
+import { smoothstep } from '../smoothstep.js';
 import { createFlowFinder, flowPicture } from './find-flow.js';
 import { type FlowField, resizedField, stillField } from './flow-field.js';
 import { sharedLeading } from './leading.js';
@@ -91,9 +92,4 @@ export function helpingFlow(
     u: flow.u.map((value, p) => value * kept[p]),
     v: flow.v.map((value, p) => value * kept[p]),
   };
-}
-
-function smoothstep(from: number, to: number, value: number): number {
-  const t = Math.max(0, Math.min(1, (value - from) / (to - from)));
-  return t * t * (3 - 2 * t);
 }

@@ -32,6 +32,8 @@ export const avif = movieMaker({
     options: [
       ...(isOpaque ? [] : ['-map', '[colour]', '-map', '[alpha]']),
       ...['-crf', String(av1Crf(weigh.avif.quality)), '-b:v', '0', ...SRGB],
+      // Alpha counts from 0 to 255: told otherwise, browsers would draw its edges harder than they are.
+      ...(isOpaque ? [] : ['-color_range:v:1', 'pc']),
       // Its bytes are the same however many threads there are.
       ...['-cpu-used', '6', '-row-mt', '1', '-threads', String(CORES)],
     ],

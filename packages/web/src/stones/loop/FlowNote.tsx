@@ -32,6 +32,7 @@ function sentenceOf(led: LedFigures): string {
       ? 'All of the picture follows.'
       : `${percent(led.lost)} of the picture cannot follow and changes over quickly.`;
   if (isWellLed({ led })) return left;
+  const isTooFar = isWellLed({ led: { ...led, far: 0 } });
   const far = `Things would be led over ${percent(led.far)} of the width.`;
-  return `End and start are too unlike to flow into each other. Find another place. ${led.lost > 0.3 ? left : far}`;
+  return `End and start are too unlike to flow into each other. Find another place. ${isTooFar ? far : left}`;
 }
