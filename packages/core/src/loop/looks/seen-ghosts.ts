@@ -13,7 +13,10 @@ const LASTS = 0.3;
 /** How much of a ghost is seen. @param lost gradient energy, by ghost block, summed over frames as mixtureWeight says. */
 export function seenGhosts({ columns, rows, values: lost }: Blocks, own: OwnChange): Blocks {
   const { values: masks } = own.gradients;
-  const values = lost.map((energy, b) => Math.sqrt(energy / (HARDLY + MASKING * masks[b] ** COMPRESSED)));
+  // A mean of nothing may lie below 0 by what rounding leaves, and has no power.
+  const values = lost.map((energy, b) => {
+    return Math.sqrt(energy / (HARDLY + MASKING * Math.max(0, masks[b]) ** COMPRESSED));
+  });
   return { columns, rows, values };
 }
 
